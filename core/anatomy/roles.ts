@@ -1,0 +1,40 @@
+import type { Grammar, Role } from '#core/catalogue';
+import type { Pair } from './split.ts';
+import { decodeValue } from './split.ts';
+
+/** What a parameter is for, and how that is known. */
+export interface RoleGuess {
+  readonly role: Role;
+  /** A plain sentence for the screen. */
+  readonly reason: string;
+}
+
+/**
+ * Names under which networks take sub-IDs (common practice). A silent table for recognition, never a label.
+ */
+const slotNames =
+  /^(?:sid|tid|cid|clickid|click_?ref\d?|sub(?:_?id)?_?\d{0,2}|s[1-5]|aff_?sub\d?|aff_?track|u1|ref\d|track(?:ing)?_?id|epi\d?|label)$/i;
+
+const pageUrl = /^https?:\/\/[^/\s]/i;
+
+/** The absolute address inside a value after decoding it once or twice, or nothing. */
+export const pageInside = (raw: string): string | undefined => {
+  let value = raw;
+  for (let times = 0; times < 3; times++) {
+    if (pageUrl.test(value)) return value;
+    const next = decodeValue(value);
+    if (next === value) return undefined;
+    value = next;
+  }
+  return undefined;
+};
+
+/** Guesses one parameter's role: by the network's grammar, then by its value, then by its name. */
+export const guessRole = (pair: Pair, grammar?: Grammar): RoleGuess => {
+  const known = grammar?.parameters.find((parameter) => parameter.name === pair.name);
+  if (known) return { role: known.role, reason: 'The network’s grammar says so.' };
+  if (pageInside(pair.value) !== undefined) return { role: 'page', reason: 'Its value is an address.' };
+  if (slotNames.test(pair.name))
+    return { role: 'slot', reason: 'Networks often take sub-IDs under this name.' };
+  return { role: 'other', reason: 'Nothing tells what it is for; it is sent as it stands.' };
+};

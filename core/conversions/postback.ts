@@ -1,0 +1,148 @@
+import type { PostbackField, PostbackProfile, Problem, Status } from '#core/catalogue';
+import { postbackFields, statuses } from '#core/catalogue';
+import type { PostbackRecord } from '#core/visits';
+import type { Minor } from './money.ts';
+import { readAmount } from './money.ts';
+
+/** What one postback says, read by its network's profile. */
+export interface ConversionEvent {
+  readonly network: string;
+  /** As it came, trimmed. */
+  readonly click: string;
+  /** `sale`, `lead`, or the network's own word in lower case. */
+  readonly event: string;
+  readonly status: Status;
+  /** Minor units of `currency`; null when none came or it could not be read. */
+  readonly amount: Minor | null;
+  readonly currency: string;
+  /** The network's transaction ID; empty when it sent none. */
+  readonly txn: string;
+  /** When it happened by the network's word, else when it arrived; milliseconds since 1970 UTC. */
+  readonly at: number;
+  /** When it arrived here. */
+  readonly arrived: number;
+  /** Its place in the journal. */
+  readonly seq: number;
+}
+
+export interface ReadPostback {
+  readonly event: ConversionEvent;
+  /** Every field as it came, under our names. */
+  readonly raw: Partial<Record<PostbackField, string>>;
+  /** What could not be read, with the field as its path. The event stands all the same. */
+  readonly problems: readonly Problem[];
+}
+
+/** A placeholder the network should have replaced: `{…}`, `[[…]]`, `%…%`. */
+const unfilled = /^(?:\{.*\}|\[\[.*\]\]|%[^%]*[a-z_][^%]*%)$/i;
+
+const parametersOf = (record: PostbackRecord): Map<string, string> => {
+  const found = new Map<string, string>();
+  const add = (text: string) => {
+    for (const [name, value] of new URLSearchParams(text)) if (!found.has(name)) found.set(name, value);
+  };
+  add(record.query);
+  if (record.body !== null) {
+    if (record.type?.includes('json')) {
+      try {
+        const body: unknown = JSON.parse(record.body);
+        if (typeof body === 'object' && body !== null && !Array.isArray(body))
+          for (const [name, value] of Object.entries(body))
+            if (!found.has(name) && ['string', 'number', 'boolean'].includes(typeof value))
+              found.set(name, String(value));
+      } catch {
+        // Kept as it came; the fields are then missing and said to be.
+      }
+    } else add(record.body);
+  }
+  return found;
+};
+
+const isStatus = (word: string): word is Status => (statuses as readonly string[]).includes(word);
+
+const readTime = (text: string): number | undefined => {
+  if (/^\d{10}$/.test(text)) return Number(text) * 1000;
+  if (/^\d{13}$/.test(text)) return Number(text);
+  // ISO 8601 with an offset; a time without one would be a guess.
+  if (/^\d{4}-\d\d-\d\d[T ]\d\d:\d\d(?::\d\d(?:\.\d+)?)?(?:Z|[+-]\d\d:?\d\d)$/.test(text)) {
+    const at = Date.parse(text.replace(' ', 'T'));
+    return Number.isNaN(at) ? undefined : at;
+  }
+  return undefined;
+};
+
+/**
+ * Reads a postback of the journal by its network's profile. It never fails: what cannot be read is a problem
+ * beside the event, and the raw record stays what it is.
+ */
+export const readPostback = (
+  record: PostbackRecord,
+  profile: Pick<PostbackProfile, 'fields' | 'statuses'>,
+  networkCurrency: string,
+): ReadPostback => {
+  const parameters = parametersOf(record);
+  const raw: Partial<Record<PostbackField, string>> = {};
+  const problems: Problem[] = [];
+  for (const field of postbackFields) {
+    const value = parameters.get(profile.fields[field] ?? field)?.trim();
+    if (value === undefined || value === '') continue;
+    if (unfilled.test(value))
+      problems.push({
+        path: field,
+        message: `${value} arrived as it stands: the network did not replace it. Check the placeholder there.`,
+      });
+    else raw[field] = value;
+  }
+
+  if (raw.click === undefined)
+    problems.push({ path: 'click', message: 'No click ID came, so it cannot be matched exactly.' });
+
+  const currency = (raw.currency ?? networkCurrency).toUpperCase();
+  let amount: Minor | null = null;
+  if (raw.amount !== undefined) {
+    const read = readAmount(raw.amount, currency);
+    if (read.ok) amount = read.value;
+    else problems.push(...read.problems);
+  }
+
+  let status: Status = 'pending';
+  if (raw.status !== undefined) {
+    const word = raw.status.toLowerCase();
+    const meant = Object.hasOwn(profile.statuses, word) ? profile.statuses[word] : undefined;
+    if (meant !== undefined) status = meant;
+    else if (isStatus(word)) status = word;
+    else
+      problems.push({
+        path: 'status',
+        message: `"${raw.status}" is no state this network is known to use; taken as pending.`,
+      });
+  }
+
+  let at = record.at;
+  if (raw.at !== undefined) {
+    const read = readTime(raw.at);
+    if (read === undefined)
+      problems.push({
+        path: 'at',
+        message: `"${raw.at}" is no time with a zone; the time of arrival is used.`,
+      });
+    else at = read;
+  }
+
+  return {
+    event: {
+      network: record.network,
+      click: raw.click ?? '',
+      event: (raw.event ?? 'sale').toLowerCase(),
+      status,
+      amount,
+      currency,
+      txn: raw.txn ?? '',
+      at,
+      arrived: record.at,
+      seq: record.seq,
+    },
+    raw,
+    problems,
+  };
+};

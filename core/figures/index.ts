@@ -1,0 +1,2 @@
+export type { Sum } from './link.ts';
+export { commissionOf, epcOf } from './link.ts';

@@ -1,0 +1,83 @@
+/** A short address as it was asked for. */
+export interface Asked {
+  /** Prefix and slug in lower case, without the first `/`. */
+  readonly path: string;
+  /** The name after `~`, or of `?from=`; empty when there is none or it is no source name. */
+  readonly source: string;
+  /** What stood after `?`, raw, less `from` and `test`. */
+  readonly query: string;
+  /** The value of `?test=`, empty when there is none. */
+  readonly test: string;
+}
+
+const sourceName = /^[A-Za-z0-9][A-Za-z0-9_-]{0,63}$/;
+const plain = /^[a-z0-9._/-]*$/;
+
+/** True for a name a source may have. */
+export const isSourceName = (name: string): boolean => sourceName.test(name);
+
+/**
+ * Reads a request target into slug, source and query. Gives undefined for what no link could answer:
+ * not in origin form, bytes outside visible ASCII, broken percent-encoding, or an encoded line break or NUL
+ * anywhere (RFC 9112 §3.2; RFC 3986 §2).
+ */
+export const readTarget = (target: string): Asked | undefined => {
+  if (target.charCodeAt(0) !== 47) return undefined;
+  const mark = target.indexOf('?');
+  let path = mark < 0 ? target.slice(1) : target.slice(1, mark);
+  let query = mark < 0 ? '' : target.slice(mark + 1);
+  let source = '';
+  let test = '';
+  if (!plain.test(path)) {
+    const decoded = decodePath(path);
+    if (decoded === undefined) return undefined;
+    path = decoded;
+    const tilde = path.indexOf('~');
+    if (tilde >= 0) {
+      const name = path.slice(tilde + 1).replace(/\/$/, '');
+      if (sourceName.test(name)) source = name;
+      path = path.slice(0, tilde);
+    }
+    path = path.toLowerCase();
+  }
+  if (path.length > 1 && path.endsWith('/')) path = path.slice(0, -1);
+  if (query !== '') {
+    if (!/^[\x21-\x7e]*$/.test(query) || /%0[ad0]/i.test(query) || !goodEscapes(query)) return undefined;
+    if (/(?:^|&)(?:from|test)=/.test(query)) {
+      const kept: string[] = [];
+      for (const pair of query.split('&')) {
+        if (pair.startsWith('from='))
+          source = source === '' && sourceName.test(pair.slice(5)) ? pair.slice(5) : source;
+        else if (pair.startsWith('test=')) test = pair.slice(5);
+        else kept.push(pair);
+      }
+      query = kept.join('&');
+    }
+  }
+  return { path, source, query, test };
+};
+
+const goodEscapes = (text: string): boolean => !text.includes('%') || !/%(?![0-9a-f]{2})/i.test(text);
+
+const decodePath = (path: string): string | undefined => {
+  if (!/^[\x21-\x7e]*$/.test(path)) return undefined;
+  if (!path.includes('%')) return path;
+  try {
+    const decoded = decodeURIComponent(path);
+    return /[\x00-\x1f\x7f]/.test(decoded) ? undefined : decoded; // eslint-disable-line no-control-regex -- they are what is refused
+  } catch {
+    return undefined;
+  }
+};
+
+export type Device = 'phone' | 'tablet' | 'desktop';
+
+/**
+ * Phone, tablet or desktop, by the client hint where sent, else by the user agent ("Mobi" for phones is what
+ * MDN's guide to browser detection recommends; tablets name themselves or are Android without "Mobi").
+ */
+export const deviceOf = (userAgent: string, mobileHint?: string): Device => {
+  if (/iPad|Tablet|PlayBook|Silk(?!.*Mobi)/.test(userAgent)) return 'tablet';
+  if (mobileHint === '?1' || userAgent.includes('Mobi')) return 'phone';
+  return userAgent.includes('Android') && mobileHint !== '?0' ? 'tablet' : 'desktop';
+};

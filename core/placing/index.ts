@@ -1,0 +1,1 @@
+export { escapeHtml, linkHtml, relOf } from './snippet.ts';

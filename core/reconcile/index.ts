@@ -1,0 +1,2 @@
+export type { Match } from './match.ts';
+export { matchClick } from './match.ts';

@@ -1,0 +1,97 @@
+import * as v from 'valibot';
+
+const seq = v.pipe(v.number(), v.integer(), v.minValue(1));
+const at = v.pipe(v.number(), v.integer());
+const base = { seq, at };
+
+/** A request for a short link. */
+const hop = v.object({
+  ...base,
+  kind: v.literal('hop'),
+  /** Click ID; empty for a prefetch, which makes none. */
+  click: v.string(),
+  link: v.string(),
+  edition: v.number(),
+  branch: v.string(),
+  source: v.string(),
+  status: v.number(),
+  method: v.string(),
+  host: v.string(),
+  ua: v.string(),
+  visitor: v.string(),
+  country: v.string(),
+  device: v.picklist(['phone', 'tablet', 'desktop']),
+  from: v.string(),
+  query: v.string(),
+  lang: v.string(),
+  prefetch: v.boolean(),
+  test: v.boolean(),
+});
+
+/** A postback as it came. */
+const postback = v.object({
+  ...base,
+  kind: v.literal('postback'),
+  network: v.string(),
+  via: v.picklist(['GET', 'POST']),
+  query: v.string(),
+  /** The body of a POST, as text. */
+  body: v.nullable(v.string()),
+  /** Content type of the body. */
+  type: v.optional(v.string()),
+  ip: v.string(),
+});
+
+/** An event reported by a page of the person's own; anybody could have sent it. */
+const pixel = v.object({
+  ...base,
+  kind: v.literal('pixel'),
+  network: v.string(),
+  query: v.string(),
+  ua: v.string(),
+  from: v.string(),
+});
+
+/** What the page script reports: a click on a link that may not be cloaked, or time spent. */
+const beacon = v.object({
+  ...base,
+  kind: v.literal('beacon'),
+  event: v.picklist(['click', 'time']),
+  link: v.string(),
+  source: v.string(),
+  page: v.string(),
+  seconds: v.number(),
+  ua: v.string(),
+  visitor: v.string(),
+  country: v.string(),
+});
+
+/** A change of the catalogue, so that any edition can be explained. */
+const change = v.object({
+  ...base,
+  kind: v.literal('change'),
+  edition: v.number(),
+  of: v.string(),
+  record: v.string(),
+  revision: v.number(),
+  by: v.string(),
+  value: v.nullable(v.record(v.string(), v.unknown())),
+});
+
+/** Hops that could not be kept because the disk did not take them. */
+const lost = v.object({ ...base, kind: v.literal('lost'), count: v.number(), until: at });
+
+/** One line of the journal. */
+export const journalRecord = v.variant('kind', [hop, postback, pixel, beacon, change, lost]);
+export type JournalRecord = v.InferOutput<typeof journalRecord>;
+export type HopRecord = v.InferOutput<typeof hop>;
+export type PostbackRecord = v.InferOutput<typeof postback>;
+
+/** What a page script may send to `/beacon`. */
+export const beaconBody = v.strictObject({
+  event: v.picklist(['click', 'time']),
+  link: v.pipe(v.string(), v.maxLength(60)),
+  source: v.optional(v.pipe(v.string(), v.regex(/^[A-Za-z0-9][A-Za-z0-9_-]{0,63}$|^$/)), ''),
+  page: v.pipe(v.string(), v.maxLength(1000)),
+  seconds: v.optional(v.pipe(v.number(), v.minValue(0), v.maxValue(86_400)), 0),
+});

@@ -1,0 +1,53 @@
+import type { HopRecord } from './records.ts';
+
+/** What became of a request: exactly one of these. */
+export type Outcome = 'test' | 'prefetch' | 'bot' | 'held' | 'again' | 'counted';
+
+export interface SieveRules {
+  /** How long the same visitor on the same link is not counted again, in minutes. */
+  readonly againMinutes: number;
+  /** More requests of one visitor than this … */
+  readonly burstRequests: number;
+  /** … within this many seconds are a machine's. */
+  readonly burstSeconds: number;
+}
+
+export const defaultRules: SieveRules = { againMinutes: 30, burstRequests: 20, burstSeconds: 10 };
+
+/**
+ * Makes a sieve. Feed it the hops in the order of the journal; it gives each one its outcome, the first that
+ * fits: test, prefetch, bot, held, again, counted. Nothing is thrown away; another sieve counts the past anew.
+ *
+ * @param isRobot tells whether a user agent declares itself a robot
+ */
+export const makeSieve = (isRobot: (userAgent: string) => boolean, rules: SieveRules = defaultRules) => {
+  const lastCounted = new Map<string, number>();
+  const recent = new Map<string, number[]>();
+  const known = new Map<string, boolean>();
+
+  const robot = (userAgent: string): boolean => {
+    let answer = known.get(userAgent);
+    if (answer === undefined) known.set(userAgent, (answer = userAgent === '' || isRobot(userAgent)));
+    return answer;
+  };
+
+  const burst = (hop: HopRecord): boolean => {
+    const times = (recent.get(hop.visitor) ?? []).filter((at) => at > hop.at - rules.burstSeconds * 1000);
+    times.push(hop.at);
+    recent.set(hop.visitor, times);
+    return times.length > rules.burstRequests;
+  };
+
+  return (hop: HopRecord): Outcome => {
+    if (hop.test) return 'test';
+    if (hop.prefetch) return 'prefetch';
+    const inBurst = burst(hop);
+    if (robot(hop.ua) || hop.method === 'HEAD' || inBurst) return 'bot';
+    if (hop.status < 300 || hop.status >= 400) return 'held';
+    const key = `${hop.visitor} ${hop.link}`;
+    const before = lastCounted.get(key);
+    if (before !== undefined && hop.at - before < rules.againMinutes * 60_000) return 'again';
+    lastCounted.set(key, hop.at);
+    return 'counted';
+  };
+};

@@ -1,0 +1,20 @@
+import { defineConfig } from 'vite';
+
+/** Bundles the programs that run in Node; packages stay outside and are loaded from node_modules. */
+export default defineConfig({
+  build: {
+    ssr: true,
+    outDir: 'dist/server',
+    emptyOutDir: true,
+    target: 'node20',
+    rolldownOptions: {
+      input: {
+        main: 'server/main.ts',
+        demo: 'demo/main.ts',
+        bench: 'bench/hop.ts',
+        benchTarget: 'bench/target.ts',
+      },
+      output: { entryFileNames: '[name].js', chunkFileNames: '[name]-[hash].js' },
+    },
+  },
+});
