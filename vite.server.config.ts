@@ -8,12 +8,7 @@ export default defineConfig({
     emptyOutDir: true,
     target: 'node20',
     rolldownOptions: {
-      input: {
-        main: 'server/main.ts',
-        demo: 'demo/main.ts',
-        bench: 'bench/hop.ts',
-        benchTarget: 'bench/target.ts',
-      },
+      input: { main: 'server/main.ts' },
       output: { entryFileNames: '[name].js', chunkFileNames: '[name]-[hash].js' },
     },
   },

@@ -25,17 +25,21 @@ const over = <T extends object>(base: T, own: { readonly [K in keyof T]?: T[K] |
 };
 
 /** How a link hops: its own choices over its domain's defaults. */
-export const hopOf = (link: Link, domain: Domain): HopChoices => over(domain.hop, link.hop);
+export const hopOf = (link: Pick<Link, 'hop'>, domain: Pick<Domain, 'hop'>): HopChoices =>
+  over(domain.hop, link.hop);
 
 /** The marks a placed link carries: its own over its domain's defaults. */
-export const marksOf = (link: Link, domain: Domain): Marks => over(domain.marks, link.marks);
+export const marksOf = (link: Pick<Link, 'marks'>, domain: Pick<Domain, 'marks'>): Marks =>
+  over(domain.marks, link.marks);
 
 /** Host and path of a link's short address, without scheme: `see.nightledge.example/saturn-kit`. */
 export const addressOf = (domain: Domain, slug: string): string => `${domain.host}/${domain.prefix}${slug}`;
 
 /** Every path under which a link answers on its domain, the current one first. */
-export const pathsOf = (link: Link, domain: Domain): string[] =>
-  [link.slug, ...link.aliases].map((slug) => domain.prefix + slug);
+export const pathsOf = (
+  link: { readonly slug: string; readonly aliases: readonly string[] },
+  domain: Pick<Domain, 'prefix'>,
+): string[] => [link.slug, ...link.aliases].map((slug) => domain.prefix + slug);
 
 /** Gives a link another slug; the one before goes on answering as an alias. */
 export const withSlug = (link: Link, slug: string): Link => {

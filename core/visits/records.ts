@@ -38,7 +38,7 @@ const postback = v.object({
   /** The body of a POST, as text. */
   body: v.nullable(v.string()),
   /** Content type of the body. */
-  type: v.optional(v.string()),
+  type: v.exactOptional(v.string()),
   ip: v.string(),
 });
 
@@ -84,6 +84,12 @@ const lost = v.object({ ...base, kind: v.literal('lost'), count: v.number(), unt
 /** One line of the journal. */
 export const journalRecord = v.variant('kind', [hop, postback, pixel, beacon, change, lost]);
 export type JournalRecord = v.InferOutput<typeof journalRecord>;
+/** A record before it has its place in the journal. */
+export type JournalDraft = JournalRecord extends infer R
+  ? R extends JournalRecord
+    ? Omit<R, 'seq'>
+    : never
+  : never;
 export type HopRecord = v.InferOutput<typeof hop>;
 export type PostbackRecord = v.InferOutput<typeof postback>;
 

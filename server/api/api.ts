@@ -1,0 +1,143 @@
+import type { ErrorRequestHandler } from 'express';
+import express from 'express';
+import * as v from 'valibot';
+import { changesPerCall, changeSchema, check } from '#core/catalogue';
+import type { Feed } from '../feed/index.ts';
+import type { Journal } from '../journal/index.ts';
+import { needKey, sameOrigin } from './guard.ts';
+import { sendProblem } from './problem.ts';
+
+export interface ApiParts {
+  readonly key: string;
+  readonly origins: ReadonlySet<string>;
+  readonly feed: Feed;
+  readonly journal: Journal;
+  readonly testToken: string;
+  readonly log: (message: string, detail: object) => void;
+}
+
+const changesBody = v.strictObject({
+  changes: v.pipe(
+    v.array(changeSchema),
+    v.maxLength(changesPerCall, `At most ${changesPerCall} changes a call.`),
+  ),
+});
+
+const number = (value: unknown): number | undefined =>
+  typeof value === 'string' && /^\d{1,15}$/.test(value) ? Number(value) : undefined;
+
+/** Most bytes a reader of the live stream may lag behind before it is let go; it then asks again from where it was. */
+const mostLag = 8 * 1024 * 1024;
+
+/** The admin API under `/api`. */
+export const makeApi = ({ key, origins, feed, journal, testToken, log }: ApiParts): express.Router => {
+  const api = express.Router();
+  const live = new Set<express.Response>();
+
+  api.get('/health', (_request, response) => {
+    const ok = journal.failure === undefined;
+    response.json({
+      ok,
+      links: feed.table.links.size,
+      edition: feed.edition,
+      seq: journal.seq,
+      ...(ok ? {} : { problem: 'The server cannot write its journal. Is its disk full?' }),
+    });
+  });
+
+  api.use(sameOrigin(origins), needKey(key));
+
+  api.get('/about', (_request, response) => {
+    response.json({ journal: journal.identity, testToken });
+  });
+
+  api.post('/changes', express.json({ limit: '4mb' }), async (request, response) => {
+    const body = check(changesBody, request.body);
+    if (!body.ok) {
+      sendProblem(response, 400, 'Not a list of changes', body.problems[0]?.message ?? '', {
+        problems: body.problems,
+      });
+      return;
+    }
+    try {
+      const answer = await feed.apply(body.value.changes);
+      if (answer.refused.some((refused) => refused.theirs))
+        sendProblem(response, 409, 'Changed by somebody else', 'Choose which version stays.', answer);
+      else response.json(answer);
+    } catch (error) {
+      log('changes could not be kept', { error: String(error) });
+      response.set('Retry-After', '5');
+      sendProblem(
+        response,
+        503,
+        'Not kept',
+        'The server cannot write to its disk. Nothing of this call took place.',
+      );
+    }
+  });
+
+  api.get('/changes', async (request, response) => {
+    const after = number(request.query['after'] ?? '0');
+    if (after === undefined)
+      sendProblem(response, 400, 'Bad edition', '"after" is the number of an edition.');
+    else response.json(await feed.read(after));
+  });
+
+  api.get('/journal', (request, response) => {
+    const after = number(request.query['after'] ?? '0');
+    if (after === undefined) {
+      sendProblem(response, 400, 'Bad place', '"after" is the seq of a record.');
+      return;
+    }
+    response.set({
+      'Content-Type': 'application/x-ndjson',
+      'Fernhop-Journal': journal.identity,
+      'Fernhop-Seq': String(journal.seq),
+    });
+    journal
+      .read(after)
+      .on('error', (error) => {
+        log('the journal could not be read', { error: String(error) });
+        response.destroy();
+      })
+      .pipe(response);
+  });
+
+  api.get('/live', (_request, response) => {
+    response.set({
+      'Content-Type': 'application/x-ndjson',
+      'Fernhop-Journal': journal.identity,
+      'Fernhop-Seq': String(journal.seq),
+    });
+    response.flushHeaders();
+    live.add(response);
+    const beat = setInterval(() => response.write('\n'), 15_000);
+    const stop = journal.listen(({ lines }) => {
+      if (response.writableLength > mostLag) response.destroy();
+      else response.write(lines);
+    });
+    response.on('close', () => {
+      clearInterval(beat);
+      stop();
+      live.delete(response);
+    });
+  });
+
+  api.use((_request, response) =>
+    sendProblem(response, 404, 'No such call', 'See docs/server.md for the calls there are.'),
+  );
+
+  const failed: ErrorRequestHandler = (error: unknown, _request, response, _next) => {
+    const status =
+      typeof error === 'object' && error !== null && 'status' in error && typeof error.status === 'number'
+        ? error.status
+        : 500;
+    if (status >= 500) log('a call failed', { error: String(error) });
+    if (status === 413)
+      sendProblem(response, 413, 'Body too long', 'Send fewer changes a call; 4 MB are the most.');
+    else if (status < 500) sendProblem(response, status, 'Body not readable', 'Send well-formed JSON.');
+    else sendProblem(response, 500, 'Our fault', 'The call failed in the server. Its log says where.');
+  };
+  api.use(failed);
+  return api;
+};

@@ -1,0 +1,260 @@
+import type { FileHandle } from 'node:fs/promises';
+import { open, rm } from 'node:fs/promises';
+import { dirname } from 'node:path';
+import type { Change, ChangesAnswer, ChangesPage, Kept, Refused } from '#core/catalogue';
+import { replaceFile, syncFolder } from '../dataDir.ts';
+import { accept } from './accept.ts';
+import { Table } from './table.ts';
+
+/** Where the newest version of a record stands in the file. */
+interface Place {
+  readonly edition: number;
+  readonly revision: number;
+  readonly offset: number;
+  readonly length: number;
+}
+
+export interface FeedOptions {
+  readonly isAppHost: (host: string) => boolean;
+  /** Told of every change once it is on disk. */
+  readonly onKept: (kept: Kept) => void;
+  readonly log?: (message: string, detail: object) => void;
+}
+
+const pageSize = 2000;
+
+/** A line of the feed's file: a change, or what compaction left of one that was superseded. */
+type Line = Kept | Pick<Kept, 'edition' | 'change'>;
+
+/** The whole lines of the file. It holds nothing but what this module wrote. */
+const linesOf = function* (
+  content: Buffer,
+): Generator<{ line: Line; text: string; offset: number; length: number }> {
+  let offset = 0;
+  for (let end = content.indexOf(10); end >= 0; end = content.indexOf(10, offset)) {
+    const text = content.toString('utf8', offset, end);
+    const line: Line = JSON.parse(text);
+    yield { line, text, offset, length: end + 1 - offset };
+    offset = end + 1;
+  }
+};
+
+/**
+ * The append-only feed of everything a person made, and the link table built from it. A change is answered once
+ * it is on disk; one already known is answered as the first time; one on a stale revision is refused with the
+ * newest version.
+ */
+export class Feed {
+  readonly table = new Table();
+  readonly #path: string;
+  readonly #options: FeedOptions;
+  /** In the order of editions: a record that changes moves to the end. */
+  readonly #places = new Map<string, Place>();
+  readonly #known = new Set<string>();
+  #handle: FileHandle;
+  #bytes = 0;
+  #edition = 0;
+  #superseded = 0;
+  #turn: Promise<unknown> = Promise.resolve();
+
+  private constructor(path: string, handle: FileHandle, options: FeedOptions) {
+    this.#path = path;
+    this.#handle = handle;
+    this.#options = options;
+  }
+
+  /** Opens the feed in a file, cuts off a torn last line, and compacts it when that pays. */
+  static async open(path: string, options: FeedOptions): Promise<Feed> {
+    await rm(`${path}.new`, { force: true });
+    const handle = await open(path, 'a+', 0o600).then(async (made) => {
+      await made.close();
+      return open(path, 'r+');
+    });
+    await syncFolder(dirname(path));
+    const feed = new Feed(path, handle, options);
+    await feed.#load();
+    if (feed.#superseded > 1000 && feed.#superseded > feed.#places.size) await feed.compact();
+    return feed;
+  }
+
+  /** The number of the newest change. */
+  get edition(): number {
+    return this.#edition;
+  }
+
+  async #load(): Promise<void> {
+    const content = await this.#handle.readFile();
+    this.#build(content);
+    if (this.#bytes < content.length) {
+      this.#options.log?.('cut the end of the change feed', { bytes: content.length - this.#bytes });
+      await this.#handle.truncate(this.#bytes);
+    }
+    await this.#handle.sync();
+  }
+
+  #build(content: Buffer): void {
+    this.#bytes = 0;
+    for (const { line, offset, length } of linesOf(content)) {
+      this.#take(line, offset, length);
+      this.#bytes = offset + length;
+    }
+  }
+
+  async #content(): Promise<Buffer> {
+    const content = Buffer.alloc(this.#bytes);
+    await this.#handle.read(content, 0, this.#bytes, 0);
+    return content;
+  }
+
+  #take(line: Line, offset: number, length: number): void {
+    this.#edition = Math.max(this.#edition, line.edition);
+    this.#known.add(line.change);
+    if (!('record' in line)) return;
+    if (this.#places.delete(line.record)) this.#superseded += 1;
+    this.#places.set(line.record, { edition: line.edition, revision: line.revision, offset, length });
+    this.table.put(line);
+  }
+
+  /**
+   * Takes changes in their order. Each stands for itself: one refused does not hold up the others.
+   *
+   * @throws Error when the disk did not take them; then none of them took place
+   */
+  apply(changes: readonly Change[]): Promise<ChangesAnswer> {
+    return this.#inTurn(async () => {
+      const refused: Refused[] = [];
+      for (const change of changes) {
+        if (this.#known.has(change.change)) continue;
+        const place = this.#places.get(change.record);
+        const revision = place?.revision ?? 0;
+        if (change.revision !== revision + 1) {
+          refused.push({
+            change: change.change,
+            path: 'revision',
+            message:
+              change.revision <= revision
+                ? 'Somebody else changed it in the meantime. Choose which version stays.'
+                : 'It builds on a version that is not known here.',
+            ...(place && { theirs: await this.#readAt(place) }),
+          });
+          continue;
+        }
+        const accepted = accept(change, this.table, this.#options.isAppHost);
+        if (!accepted.ok) {
+          refused.push({ change: change.change, ...accepted.problem });
+          continue;
+        }
+        // Each line is written before the next change is judged, since that may rest on it; one sync ends them all.
+        await this.#append({ edition: this.#edition + 1, ...change, value: accepted.value });
+      }
+      await this.#sync();
+      return { edition: this.#edition, refused };
+    });
+  }
+
+  #pending: { kept: Kept; bytes: Buffer }[] = [];
+
+  #append(kept: Kept): void {
+    const bytes = Buffer.from(`${JSON.stringify(kept)}\n`);
+    const offset = this.#bytes + this.#pending.reduce((sum, line) => sum + line.bytes.length, 0);
+    this.#pending.push({ kept, bytes });
+    this.#take(kept, offset, bytes.length);
+  }
+
+  async #sync(): Promise<void> {
+    const pending = this.#pending;
+    this.#pending = [];
+    if (pending.length === 0) return;
+    const bytes = Buffer.concat(pending.map((line) => line.bytes));
+    try {
+      let written = 0;
+      while (written < bytes.length) {
+        const { bytesWritten } = await this.#handle.write(
+          bytes,
+          written,
+          bytes.length - written,
+          this.#bytes + written,
+        );
+        written += bytesWritten;
+      }
+      await this.#handle.datasync();
+    } catch (error) {
+      await this.#undo();
+      throw error;
+    }
+    this.#bytes += bytes.length;
+    for (const { kept } of pending) this.#options.onKept(kept);
+  }
+
+  /** After a failed write: cuts the file back and builds everything anew from what is on disk. */
+  async #undo(): Promise<void> {
+    await this.#handle.truncate(this.#bytes).catch(() => undefined);
+    this.#places.clear();
+    this.#known.clear();
+    this.table.clear();
+    this.#edition = 0;
+    this.#superseded = 0;
+    this.#build(await this.#content());
+  }
+
+  /** The newest version of each record that changed after an edition, oldest change first, a page at a time. */
+  read(after: number): Promise<ChangesPage> {
+    return this.#inTurn(async () => {
+      const changes: Kept[] = [];
+      for (const place of this.#places.values()) {
+        if (place.edition <= after) continue;
+        if (changes.length === pageSize)
+          return { edition: changes.at(-1)?.edition ?? after, changes, more: true };
+        changes.push(await this.#readAt(place));
+      }
+      return { edition: this.#edition, changes, more: false };
+    });
+  }
+
+  /** Every version still held of changes after an edition, for the journal to catch up with. */
+  async since(edition: number): Promise<Kept[]> {
+    const found: Kept[] = [];
+    for (const place of this.#places.values())
+      if (place.edition > edition) found.push(await this.#readAt(place));
+    return found;
+  }
+
+  async #readAt({ offset, length, edition }: Place): Promise<Kept> {
+    const waiting = this.#pending.find((line) => line.kept.edition === edition);
+    if (waiting) return waiting.kept;
+    const bytes = Buffer.alloc(length);
+    await this.#handle.read(bytes, 0, length, offset);
+    const line: unknown = JSON.parse(bytes.toString());
+    return line as Kept; // written by this class
+  }
+
+  /** Writes the file anew with the newest version of each record; of the others their change IDs stay. */
+  async compact(): Promise<void> {
+    const newest = new Set([...this.#places.values()].map((place) => place.edition));
+    const lines: string[] = [];
+    for (const { line, text } of linesOf(await this.#content()))
+      lines.push(
+        newest.has(line.edition) ? text : JSON.stringify({ edition: line.edition, change: line.change }),
+      );
+    const content = Buffer.from(`${lines.join('\n')}\n`);
+    await replaceFile(this.#path, content);
+    await this.#handle.close();
+    this.#handle = await open(this.#path, 'r+');
+    for (const { line, offset, length } of linesOf(content))
+      if ('record' in line)
+        this.#places.set(line.record, { edition: line.edition, revision: line.revision, offset, length });
+    this.#bytes = content.length;
+    this.#superseded = 0;
+  }
+
+  async close(): Promise<void> {
+    await this.#turn.catch(() => undefined);
+    await this.#handle.close();
+  }
+
+  #inTurn<T>(task: () => Promise<T>): Promise<T> {
+    const result = this.#turn.then(task, task);
+    this.#turn = result.catch(() => undefined);
+    return result;
+  }
+}

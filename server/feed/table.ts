@@ -1,0 +1,156 @@
+import type { Domain, HopChoices, Kept, Link, Network, RecordKind } from '#core/catalogue';
+import { hopOf, pathsOf } from '#core/catalogue';
+import type { HopLink } from '#core/hop';
+import { prepareLink } from '#core/hop';
+
+const none: readonly never[] = [];
+const followsDefaults: Link['hop'] = {};
+
+/** A link as the server holds it: what hopping needs and no more. */
+export interface TableLink {
+  readonly id: string;
+  readonly domain: string;
+  readonly slug: string;
+  readonly aliases: readonly string[];
+  readonly destination: string;
+  readonly asText: readonly string[];
+  readonly hop: Link['hop'];
+  readonly network: string | undefined;
+  /** The edition of the feed in which it became what it is. */
+  readonly edition: number;
+  /** Made ready at its first hop. */
+  ready: HopLink | undefined;
+}
+
+/** What answers on one host. */
+export interface Host {
+  readonly domain: Domain;
+  /** By prefix and slug in lower case, aliases included. */
+  readonly links: Map<string, TableLink>;
+}
+
+export type TableNetwork = Pick<Network, 'id' | 'name'> & { key: string; pixelKey: string };
+
+/** What the hop handler looks things up in: the catalogue, in memory, as the change feed made it. */
+export class Table {
+  readonly hosts = new Map<string, Host>();
+  readonly domains = new Map<string, Domain>();
+  readonly links = new Map<string, TableLink>();
+  readonly networks = new Map<string, TableNetwork>();
+  readonly networkByKey = new Map<string, TableNetwork>();
+  readonly networkByPixelKey = new Map<string, TableNetwork>();
+  /** Programs and the network each belongs to. */
+  readonly programs = new Map<string, string>();
+
+  /** Puts a change that has been checked into effect. */
+  put({ kind, record, edition, value }: Pick<Kept, 'kind' | 'record' | 'edition' | 'value'>): void {
+    // A kept change was checked against its kind's schema before it was kept.
+    const put: { [K in RecordKind]: () => void } = {
+      link: () => this.#putLink(record, value as Link | null, edition),
+      domain: () => this.#putDomain(record, value as Domain | null),
+      network: () => this.#putNetwork(record, value as Network | null),
+      program: () => {
+        if (value) this.programs.set(record, String(value['network']));
+        else this.programs.delete(record);
+      },
+      settings: () => undefined,
+    };
+    put[kind]();
+  }
+
+  /** Forgets everything. */
+  clear(): void {
+    for (const map of [
+      this.hosts,
+      this.domains,
+      this.links,
+      this.networks,
+      this.networkByKey,
+      this.networkByPixelKey,
+      this.programs,
+    ])
+      map.clear();
+  }
+
+  /** The link that answers at a path of a domain, if any. */
+  owner(domainId: string, path: string): TableLink | undefined {
+    const domain = this.domains.get(domainId);
+    return domain && this.hosts.get(domain.host)?.links.get(path);
+  }
+
+  #putLink(id: string, value: Link | null, edition: number): void {
+    const before = this.links.get(id);
+    if (before) {
+      this.#unplace(before);
+      this.links.delete(id);
+    }
+    if (value === null) return;
+    const link: TableLink = {
+      id,
+      domain: value.domain,
+      slug: value.slug,
+      aliases: value.aliases.length > 0 ? value.aliases : none,
+      destination: value.destination,
+      asText: value.asText.length > 0 ? value.asText : none,
+      hop: Object.keys(value.hop).length > 0 ? value.hop : followsDefaults,
+      network: value.network,
+      edition,
+      ready: undefined,
+    };
+    this.links.set(id, link);
+    this.#place(link);
+  }
+
+  #paths(link: TableLink): string[] {
+    const domain = this.domains.get(link.domain);
+    return domain ? pathsOf(link, domain) : [];
+  }
+
+  #unplace(link: TableLink): void {
+    const domain = this.domains.get(link.domain);
+    const host = domain && this.hosts.get(domain.host);
+    for (const path of this.#paths(link)) if (host?.links.get(path) === link) host.links.delete(path);
+  }
+
+  #place(link: TableLink): void {
+    const domain = this.domains.get(link.domain);
+    const host = domain && this.hosts.get(domain.host);
+    for (const path of this.#paths(link)) host?.links.set(path, link);
+  }
+
+  #putDomain(id: string, value: Domain | null): void {
+    const before = this.domains.get(id);
+    if (before) this.hosts.delete(before.host);
+    this.domains.delete(id);
+    if (value === null) return;
+    this.domains.set(id, value);
+    this.hosts.set(value.host, { domain: value, links: new Map() });
+    for (const link of this.links.values()) {
+      if (link.domain !== id) continue;
+      link.ready = undefined;
+      this.#place(link);
+    }
+  }
+
+  #putNetwork(id: string, value: Network | null): void {
+    const before = this.networks.get(id);
+    if (before) {
+      this.networkByKey.delete(before.key);
+      this.networkByPixelKey.delete(before.pixelKey);
+    }
+    this.networks.delete(id);
+    if (value === null) return;
+    const network = { id, name: value.name, key: value.postback.key, pixelKey: value.postback.pixelKey };
+    this.networks.set(id, network);
+    this.networkByKey.set(network.key, network);
+    this.networkByPixelKey.set(network.pixelKey, network);
+  }
+}
+
+/** Makes a link ready to hop, once; undefined for one that was kept by an older version and cannot be. */
+export const readyLink = (link: TableLink, domain: Domain): HopLink | undefined => {
+  if (link.ready) return link.ready;
+  const choices: HopChoices = hopOf(link, domain);
+  const made = prepareLink(link.id, link.destination, link.asText, choices, domain.zone);
+  return (link.ready = made.ok ? made.value : undefined);
+};

@@ -1,0 +1,176 @@
+import { createHmac, randomBytes } from 'node:crypto';
+import type { IncomingMessage, Server, ServerResponse } from 'node:http';
+import { createServer } from 'node:http';
+import { join } from 'node:path';
+import type { Kept } from '#core/catalogue';
+import { clickId } from '#core/hop';
+import type { JournalDraft } from '#core/visits';
+import { makeApi } from './api/api.ts';
+import type { Config } from './config.ts';
+import { adminKey, lockFolder } from './dataDir.ts';
+import { Feed } from './feed/index.ts';
+import { Journal } from './journal/index.ts';
+import { makeSite } from './site.ts';
+import { openCountries } from './wire/country.ts';
+import { makeHop } from './wire/hop.ts';
+import { makePage } from './wire/page.ts';
+import { makePeers } from './wire/peer.ts';
+import { makePixel, makePostback } from './wire/postback.ts';
+import { refuse } from './wire/refuse.ts';
+import { makeStrays } from './wire/strays.ts';
+import { Visitors } from './wire/visitor.ts';
+
+export interface Fernhop {
+  readonly server: Server;
+  readonly key: string;
+  readonly links: number;
+  /** Stops taking requests, writes what waits, lets the folder go. */
+  close(): Promise<void>;
+}
+
+/** Host name of a Host header in lower case, without its port. */
+const hostName = (host: string): string => {
+  const colon = host.startsWith('[') ? host.indexOf(']:') + 1 : host.indexOf(':');
+  return (colon > 0 ? host.slice(0, colon) : host).toLowerCase();
+};
+
+const changeDraft = ({ edition, kind, record, revision, by, value }: Kept, at: number): JournalDraft => ({
+  kind: 'change',
+  at,
+  edition,
+  of: kind,
+  record,
+  revision,
+  by,
+  // A network's record holds its postback key, and keys stay out of the journal.
+  value: value !== null && (kind === 'link' || kind === 'domain') ? value : null,
+});
+
+/**
+ * Starts everything but listening: takes the data folder, repairs and opens feed and journal, builds the link table.
+ *
+ * @throws Error with one clear line when the folder is taken or cannot be used
+ */
+export const makeFernhop = async (
+  config: Config,
+  log: (message: string, detail: object) => void,
+  now: () => number = Date.now,
+): Promise<Fernhop> => {
+  const unlock = lockFolder(config.dataDir);
+  try {
+    return await build(config, log, now, unlock);
+  } catch (error) {
+    unlock();
+    throw error;
+  }
+};
+
+const build = async (
+  config: Config,
+  log: (message: string, detail: object) => void,
+  now: () => number,
+  unlock: () => void,
+): Promise<Fernhop> => {
+  const key = adminKey(config.dataDir, config.key);
+  const testToken = createHmac('sha256', key).update('test hop').digest('hex').slice(0, 16);
+  const appHosts = new Set(['localhost', '127.0.0.1', '[::1]', new URL(config.appOrigin).hostname]);
+  const origins = new Set([
+    config.appOrigin,
+    `http://localhost:${config.port}`,
+    `http://[::1]:${config.port}`,
+  ]);
+
+  const { journal, edition } = await Journal.open(
+    join(config.dataDir, 'journal'),
+    clickId(now(), randomBytes(10)),
+    { now, log },
+  );
+  const feed = await Feed.open(join(config.dataDir, 'changes.ndjson'), {
+    isAppHost: (host) => appHosts.has(host),
+    onKept: (kept) => journal.append(changeDraft(kept, now())),
+    log,
+  });
+  for (const kept of await feed.since(edition)) journal.append(changeDraft(kept, now()));
+
+  const parts = {
+    table: feed.table,
+    visitors: new Visitors(join(config.dataDir, 'salt'), log),
+    peers: makePeers(config.trustProxy),
+    countryOf: await openCountries(config.geoDb),
+    geoHeader: config.geoHeader,
+    testToken,
+    append: (draft: JournalDraft) => journal.append(draft),
+    keep: (draft: JournalDraft) => journal.keep(draft),
+    stray: makeStrays(join(config.dataDir, 'strays.ndjson')),
+    now,
+  };
+  const hop = makeHop(parts);
+  const page = makePage(parts);
+  const postback = makePostback(parts);
+  const pixel = makePixel(parts);
+  const site = makeSite(
+    makeApi({ key, origins, feed, journal, testToken, log }),
+    config.appOrigin.startsWith('https:'),
+    config,
+  );
+
+  const failed = (response: ServerResponse) => (error: unknown) => {
+    log('a request failed', { error: String(error) });
+    if (!response.headersSent) refuse(response, 500, 'This failed in the server.');
+    else response.destroy();
+  };
+
+  const answer = (request: IncomingMessage, response: ServerResponse): void => {
+    const name = hostName(request.headers.host ?? '');
+    const host = feed.table.hosts.get(name);
+    if (host && hop(request, response, host)) return;
+    const url = request.url ?? '';
+    if (url.startsWith('/postback/')) postback(request, response).catch(failed(response));
+    else if (url.startsWith('/pixel/')) pixel(request, response);
+    else if (host) page(request, response, host).catch(failed(response));
+    else if (appHosts.has(name) && url.startsWith('/')) site(request, response);
+    else if (appHosts.has(name)) refuse(response, 400, 'Ask for a path on this host.');
+    else refuse(response, 421, 'This host is none of the domains served here.', { Connection: 'close' });
+  };
+
+  const server = createServer(
+    { keepAliveTimeout: 75_000, headersTimeout: 20_000, requestTimeout: 60_000 },
+    (request, response) => {
+      try {
+        answer(request, response);
+      } catch (error) {
+        failed(response)(error);
+      }
+    },
+  );
+  server.maxRequestsPerSocket = 0;
+  server.on('clientError', (error: Error & { code?: string; rawPacket?: Buffer }, socket) => {
+    const text = error.rawPacket?.toString('latin1') ?? '';
+    if (/^[A-Z]+ \S*\/postback\//.test(text))
+      parts.stray(`refused by the parser: ${error.code ?? ''}`, text, now());
+    const status =
+      error.code === 'HPE_HEADER_OVERFLOW'
+        ? '431 Request Header Fields Too Large'
+        : error.code === 'ERR_HTTP_REQUEST_TIMEOUT'
+          ? '408 Request Timeout'
+          : '400 Bad Request';
+    if (socket.writable) socket.end(`HTTP/1.1 ${status}\r\nConnection: close\r\nContent-Length: 0\r\n\r\n`);
+    else socket.destroy();
+  });
+
+  return {
+    server,
+    key,
+    links: feed.table.links.size,
+    close: async () => {
+      const closed = new Promise<void>((resolve) => server.close(() => resolve()));
+      server.closeIdleConnections();
+      // Live streams never end by themselves; whoever else is still at it has a second.
+      setTimeout(() => server.closeAllConnections(), server.listening ? 1000 : 0).unref();
+      await closed;
+      await feed.close();
+      await journal.close();
+      unlock();
+    },
+  };
+};

@@ -1,0 +1,2 @@
+export type { Batch } from './journal.ts';
+export { Journal } from './journal.ts';

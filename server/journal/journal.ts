@@ -1,0 +1,293 @@
+import { createReadStream } from 'node:fs';
+import type { FileHandle } from 'node:fs/promises';
+import { open, readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { Readable } from 'node:stream';
+import { replaceFile } from '../dataDir.ts';
+import type { JournalDraft } from '#core/visits';
+import type { JournalFile } from './files.ts';
+import { beginFile, recover } from './files.ts';
+
+interface Waiting {
+  readonly draft: JournalDraft;
+  readonly done?: (error?: Error) => void;
+}
+
+/** Records synced together, as lines. */
+export interface Batch {
+  readonly first: number;
+  readonly last: number;
+  readonly lines: string;
+}
+
+export interface JournalOptions {
+  /** Most hops that wait for the disk; more are dropped and counted. */
+  readonly mostWaiting?: number;
+  /** Most bytes of one file. */
+  readonly fileBytes?: number;
+  readonly now?: () => number;
+  readonly log?: (message: string, detail: object) => void;
+}
+
+/** Longest a hop waits before its batch is written, in milliseconds. */
+const gatherMs = 50;
+const retryMs = 500;
+
+/**
+ * The append-only record of requests and postbacks. Nothing is served or streamed beyond the last synced
+ * `seq`; after a failed write the file is cut back, after a failed sync a new one is begun.
+ */
+export class Journal {
+  readonly identity: string;
+  readonly #folder: string;
+  readonly #files: JournalFile[];
+  readonly #options: Required<JournalOptions>;
+  readonly #listeners = new Set<(batch: Batch) => void>();
+  #handle: FileHandle | undefined;
+  #synced: number;
+  #queue: Waiting[] = [];
+  #lost = { count: 0, at: 0, until: 0 };
+  #timer: NodeJS.Timeout | undefined;
+  #working: Promise<void> | undefined;
+  #failure: Error | undefined;
+  #closed = false;
+
+  private constructor(
+    folder: string,
+    identity: string,
+    files: JournalFile[],
+    last: number,
+    options: Required<JournalOptions>,
+  ) {
+    this.#folder = folder;
+    this.identity = identity;
+    this.#files = files;
+    this.#synced = last;
+    this.#options = options;
+  }
+
+  /**
+   * Opens the journal in a folder and repairs what a crash left.
+   *
+   * @param newIdentity names the journal when the folder is new
+   */
+  static async open(
+    folder: string,
+    newIdentity: string,
+    options: JournalOptions = {},
+  ): Promise<{ journal: Journal; edition: number }> {
+    const full = {
+      mostWaiting: 50_000,
+      fileBytes: 64 * 1024 * 1024,
+      now: Date.now,
+      log: () => undefined,
+      ...options,
+    };
+    const { files, last, edition, cuts } = await recover(folder);
+    for (const cut of cuts) full.log('cut the end of a journal file', cut);
+    const path = join(folder, 'identity');
+    let identity = await readFile(path, 'utf8').then(
+      (text) => text.trim(),
+      () => '',
+    );
+    if (identity === '') {
+      identity = newIdentity;
+      await replaceFile(path, `${identity}\n`);
+    }
+    return { journal: new Journal(folder, identity, files, last, full), edition };
+  }
+
+  /** The last `seq` that is on disk. */
+  get seq(): number {
+    return this.#synced;
+  }
+
+  /** Why the disk does not take records at the moment; undefined while it does. */
+  get failure(): Error | undefined {
+    return this.#failure;
+  }
+
+  /** Takes a record without waiting for the disk. When too many wait it is dropped and counted. */
+  append(draft: JournalDraft): void {
+    if (this.#queue.length >= this.#options.mostWaiting) {
+      if (this.#lost.count === 0) this.#lost.at = draft.at;
+      this.#lost.count += 1;
+      this.#lost.until = draft.at;
+      return;
+    }
+    this.#queue.push({ draft });
+    this.#soon(gatherMs);
+  }
+
+  /**
+   * Takes a record and resolves once it is on disk.
+   *
+   * @throws Error when the disk did not take it; it stays in memory and is written when the disk takes it again,
+   * so that it is not lost where the sender does not try again
+   */
+  keep(draft: JournalDraft): Promise<void> {
+    if (this.#closed || this.#queue.length >= this.#options.mostWaiting * 1.2)
+      return Promise.reject(this.#failure ?? new Error('The journal takes nothing more.'));
+    return new Promise((resolve, reject) => {
+      this.#queue.push({ draft, done: (error) => (error ? reject(error) : resolve()) });
+      this.#now();
+    });
+  }
+
+  /** Calls back with every batch once it is synced; gives the function that ends it. */
+  listen(listener: (batch: Batch) => void): () => void {
+    this.#listeners.add(listener);
+    return () => this.#listeners.delete(listener);
+  }
+
+  /** The synced records after a `seq`, as NDJSON. What is synced later is not part of it. */
+  read(after: number): Readable {
+    const files = this.#files.map((file) => ({ ...file }));
+    const end = this.#synced;
+    return Readable.from(this.#lines(files, after, end));
+  }
+
+  async *#lines(files: readonly JournalFile[], after: number, end: number): AsyncGenerator<Buffer> {
+    for (const [i, file] of files.entries()) {
+      const last = (files[i + 1]?.first ?? end + 1) - 1;
+      if (last <= after || file.bytes === 0) continue;
+      let skip = Math.max(0, after + 1 - file.first);
+      for await (const chunk of createReadStream(join(this.#folder, file.name), { end: file.bytes - 1 })) {
+        let part = chunk as Buffer; // a stream without encoding gives buffers
+        while (skip > 0) {
+          const line = part.indexOf(10);
+          skip -= line < 0 ? 0 : 1;
+          part = line < 0 ? part.subarray(part.length) : part.subarray(line + 1);
+          if (line < 0) break;
+        }
+        if (skip === 0 && part.length > 0) yield part;
+      }
+    }
+  }
+
+  /** Writes what waits and closes. What the disk does not take within a second is given up. */
+  async close(): Promise<void> {
+    this.#closed = true;
+    const end = Date.now() + 1000;
+    do {
+      this.#now();
+      await this.#working;
+      if (this.#failure) await new Promise((resolve) => setTimeout(resolve, 100));
+    } while (this.#queue.length > 0 && Date.now() < end);
+    clearTimeout(this.#timer);
+    await this.#handle?.close();
+    this.#handle = undefined;
+  }
+
+  #soon(ms: number): void {
+    if (this.#timer || this.#working) return;
+    this.#timer = setTimeout(() => {
+      this.#timer = undefined;
+      this.#now();
+    }, ms);
+  }
+
+  #now(): void {
+    if (this.#working) return;
+    clearTimeout(this.#timer);
+    this.#timer = undefined;
+    this.#working = this.#work().finally(() => {
+      this.#working = undefined;
+      if (this.#queue.length > 0 || this.#lost.count > 0) {
+        if (this.#failure) this.#soon(retryMs);
+        else if (this.#queue.some((waiting) => waiting.done)) this.#now();
+        else this.#soon(gatherMs);
+      }
+    });
+  }
+
+  async #work(): Promise<void> {
+    const batch = this.#queue;
+    const lost = this.#lost;
+    if (batch.length === 0 && lost.count === 0) return;
+    this.#queue = [];
+    this.#lost = { count: 0, at: 0, until: 0 };
+    try {
+      await this.#write(batch, lost);
+      this.#failure = undefined;
+    } catch (error) {
+      this.#failure = error instanceof Error ? error : new Error(String(error));
+      this.#options.log('the journal could not be written', { error: this.#failure.message });
+      for (const { done } of batch) done?.(this.#failure);
+      this.#queue = [...batch.map(({ draft }) => ({ draft })), ...this.#queue];
+      this.#lost.count += lost.count;
+      if (lost.count > 0) this.#lost.at = lost.at;
+      this.#lost.until ||= lost.until;
+      return;
+    }
+    for (const { done } of batch) done?.();
+  }
+
+  async #write(batch: readonly Waiting[], lost: { count: number; at: number; until: number }): Promise<void> {
+    const first = this.#synced + 1;
+    let seq = this.#synced;
+    let lines = '';
+    if (lost.count > 0) lines += `{"seq":${++seq},${JSON.stringify({ kind: 'lost', ...lost }).slice(1)}\n`;
+    for (const { draft } of batch) lines += `{"seq":${++seq},${JSON.stringify(draft).slice(1)}\n`;
+    const bytes = Buffer.from(lines);
+
+    const { handle, file } = await this.#fileFor(bytes.length);
+    try {
+      let written = 0;
+      while (written < bytes.length) {
+        const { bytesWritten } = await handle.write(
+          bytes,
+          written,
+          bytes.length - written,
+          file.bytes + written,
+        );
+        written += bytesWritten;
+      }
+    } catch (error) {
+      await handle.truncate(file.bytes).catch(() => this.#leaveFile());
+      throw error;
+    }
+    try {
+      await handle.datasync();
+    } catch (error) {
+      // What the kernel kept of it is unknown now; the records go into a new file, which ends this one.
+      await handle.truncate(file.bytes).catch(() => undefined);
+      await this.#leaveFile();
+      throw error;
+    }
+    file.bytes += bytes.length;
+    this.#synced = seq;
+    for (const listener of this.#listeners) listener({ first, last: seq, lines });
+  }
+
+  async #leaveFile(): Promise<void> {
+    await this.#handle?.close().catch(() => undefined);
+    this.#handle = undefined;
+    const file = this.#files.at(-1);
+    if (file?.bytes === 0) this.#files.pop();
+    this.#mustBegin = true;
+  }
+  #mustBegin = false;
+
+  async #fileFor(bytes: number): Promise<{ handle: FileHandle; file: JournalFile }> {
+    const day = new Date(this.#options.now()).toISOString().slice(0, 10);
+    let file = this.#files.at(-1);
+    const full =
+      file === undefined ||
+      this.#mustBegin ||
+      file.day < day ||
+      (file.bytes > 0 && file.bytes + bytes > this.#options.fileBytes);
+    if (!full && file) {
+      this.#handle ??= await open(join(this.#folder, file.name), 'r+');
+      return { handle: this.#handle, file };
+    }
+    const begun = await beginFile(this.#folder, this.#synced + 1, day);
+    await this.#handle?.close().catch(() => undefined);
+    this.#handle = begun.handle;
+    this.#mustBegin = false;
+    if (file?.bytes === 0) this.#files.pop();
+    file = begun.file;
+    this.#files.push(file);
+    return { handle: this.#handle, file };
+  }
+}

@@ -1,0 +1,80 @@
+import type { ChildProcess } from 'node:child_process';
+import { spawn } from 'node:child_process';
+import { mkdtempSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+/** A running server, as a process of its own. */
+export interface Running {
+  readonly port: number;
+  readonly key: string;
+  readonly dataDir: string;
+  readonly child: ChildProcess;
+  /** Everything it wrote to its log so far. */
+  log(): string;
+  /** Ends it and resolves when it is gone. */
+  stop(signal?: NodeJS.Signals): Promise<number | null>;
+}
+
+const canListen = (port: number): Promise<boolean> =>
+  new Promise((resolve) => {
+    const probe = createServer();
+    probe.once('error', () => resolve(false));
+    probe.listen(port, '127.0.0.1', () => probe.close(() => resolve(true)));
+  });
+
+/** A free port whose next one is free too, for the stand-ins. */
+export const freePort = async (): Promise<number> => {
+  for (;;) {
+    const port = 20_000 + Math.floor(Math.random() * 20_000);
+    if ((await canListen(port)) && (await canListen(port + 1))) return port;
+  }
+};
+
+/** A new empty data folder under the system's temporary one. */
+export const freshFolder = (): string => mkdtempSync(join(tmpdir(), 'fernhop-'));
+
+/** The built server, found from the source as from the bundle. */
+const built = join(dirname(fileURLToPath(import.meta.url)).replace(/(?:\/dist)?\/server$/, ''), 'dist/server/main.js');
+
+/**
+ * Starts the built server and waits until it says where it is.
+ *
+ * @throws Error with its last words when it ends instead
+ */
+export const startProcess = async (
+  options: { dataDir?: string; port?: number; env?: Record<string, string>; command?: readonly string[] } = {},
+): Promise<Running> => {
+  const port = options.port ?? (await freePort());
+  const dataDir = options.dataDir ?? freshFolder();
+  const [program = process.execPath, ...before] = options.command ?? [process.execPath];
+  const child = spawn(program, [...before, built], {
+    env: { PATH: process.env['PATH'] ?? '', PORT: String(port), DATA_DIR: dataDir, ...options.env },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
+  let log = '';
+  child.stderr.setEncoding('utf8').on('data', (text: string) => (log += text));
+  const ended = new Promise<number | null>((resolve) => child.once('exit', (code) => resolve(code)));
+  const key = await new Promise<string>((resolve, reject) => {
+    let out = '';
+    child.stdout.setEncoding('utf8').on('data', (text: string) => {
+      out += text;
+      const found = /#key=(\S+)\n/.exec(out)?.[1];
+      if (found !== undefined) resolve(found);
+    });
+    void ended.then((code) => reject(new Error(`the server ended with ${String(code)}: ${log}`)));
+  });
+  return {
+    port,
+    key,
+    dataDir,
+    child,
+    log: () => log,
+    stop: (signal = 'SIGTERM') => {
+      child.kill(signal);
+      return ended;
+    },
+  };
+};
