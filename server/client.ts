@@ -37,7 +37,15 @@ export const changeOf = (
   value: { readonly id: string },
   revision = 1,
   by = 'Test',
-): Change => ({ change: freshId(), kind, record: value.id, revision, by, at: Date.now(), value: { ...value } });
+): Change => ({
+  change: freshId(),
+  kind,
+  record: value.id,
+  revision,
+  by,
+  at: Date.now(),
+  value: { ...value },
+});
 
 /** Sends changes and gives the answer; throws when the call itself failed. */
 export const sendChanges = async (place: Place, changes: readonly Change[]): Promise<ChangesAnswer> => {

@@ -123,8 +123,12 @@ const build = async (
   const answer = (request: IncomingMessage, response: ServerResponse): void => {
     const name = hostName(request.headers.host ?? '');
     const host = feed.table.hosts.get(name);
-    if (host && hop(request, response, host)) return;
+    if (host && request.httpVersionMajor > 0 && hop(request, response, host)) return;
     const url = request.url ?? '';
+    if (request.httpVersionMajor < 1) {
+      refuse(response, 400, 'Ask by HTTP/1.0 or later.');
+      return;
+    }
     if (url.startsWith('/postback/')) postback(request, response).catch(failed(response));
     else if (url.startsWith('/pixel/')) pixel(request, response);
     else if (host) page(request, response, host).catch(failed(response));

@@ -37,7 +37,10 @@ export const freePort = async (): Promise<number> => {
 export const freshFolder = (): string => mkdtempSync(join(tmpdir(), 'fernhop-'));
 
 /** The built server, found from the source as from the bundle. */
-const built = join(dirname(fileURLToPath(import.meta.url)).replace(/(?:\/dist)?\/server$/, ''), 'dist/server/main.js');
+const built = join(
+  dirname(fileURLToPath(import.meta.url)).replace(/(?:\/dist)?\/server$/, ''),
+  'dist/server/main.js',
+);
 
 /**
  * Starts the built server and waits until it says where it is.
@@ -45,7 +48,12 @@ const built = join(dirname(fileURLToPath(import.meta.url)).replace(/(?:\/dist)?\
  * @throws Error with its last words when it ends instead
  */
 export const startProcess = async (
-  options: { dataDir?: string; port?: number; env?: Record<string, string>; command?: readonly string[] } = {},
+  options: {
+    dataDir?: string;
+    port?: number;
+    env?: Record<string, string>;
+    command?: readonly string[];
+  } = {},
 ): Promise<Running> => {
   const port = options.port ?? (await freePort());
   const dataDir = options.dataDir ?? freshFolder();

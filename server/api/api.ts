@@ -26,6 +26,19 @@ const changesBody = v.strictObject({
 const number = (value: unknown): number | undefined =>
   typeof value === 'string' && /^\d{1,15}$/.test(value) ? Number(value) : undefined;
 
+const mostBody = 4 * 1024 * 1024;
+const tooLong = (response: express.Response) =>
+  sendProblem(response, 413, 'Body too long', 'Send fewer changes a call; 4 MB are the most.');
+
+/** Refuses a body announced as too long at once, instead of reading it to its end first. */
+const shortBody: express.RequestHandler = (request, response, next) => {
+  if (Number(request.get('content-length') ?? 0) <= mostBody) next();
+  else {
+    response.set('Connection', 'close');
+    tooLong(response);
+  }
+};
+
 /** Most bytes a reader of the live stream may lag behind before it is let go; it then asks again from where it was. */
 const mostLag = 8 * 1024 * 1024;
 
@@ -51,7 +64,7 @@ export const makeApi = ({ key, origins, feed, journal, testToken, log }: ApiPart
     response.json({ journal: journal.identity, testToken });
   });
 
-  api.post('/changes', express.json({ limit: '4mb' }), async (request, response) => {
+  api.post('/changes', shortBody, express.json({ limit: mostBody }), async (request, response) => {
     const body = check(changesBody, request.body);
     if (!body.ok) {
       sendProblem(response, 400, 'Not a list of changes', body.problems[0]?.message ?? '', {
@@ -133,8 +146,7 @@ export const makeApi = ({ key, origins, feed, journal, testToken, log }: ApiPart
         ? error.status
         : 500;
     if (status >= 500) log('a call failed', { error: String(error) });
-    if (status === 413)
-      sendProblem(response, 413, 'Body too long', 'Send fewer changes a call; 4 MB are the most.');
+    if (status === 413) tooLong(response); 4 MB are the most.');
     else if (status < 500) sendProblem(response, status, 'Body not readable', 'Send well-formed JSON.');
     else sendProblem(response, 500, 'Our fault', 'The call failed in the server. Its log says where.');
   };

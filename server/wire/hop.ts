@@ -60,10 +60,8 @@ export const makeHop =
     const at = now();
     const ua = header(headers['user-agent'], 512);
     const address = peers.address(request);
-    const country =
-      geoHeader !== undefined && peers.viaTrusted(request)
-        ? header(headers[geoHeader], 2).toUpperCase()
-        : countryOf(address);
+    const told = geoHeader !== undefined && peers.viaTrusted(request) ? header(headers[geoHeader], 2) : '';
+    const country = told === '' ? countryOf(address) : told.toUpperCase();
     const device = deviceOf(ua, header(headers['sec-ch-ua-mobile'], 4));
     const prefetch = header(headers['sec-purpose'] ?? headers['purpose'] ?? headers['x-moz'], 40).includes(
       'prefetch',

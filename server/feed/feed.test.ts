@@ -1,0 +1,140 @@
+import { appendFileSync, mkdtempSync, readFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { describe, expect, it } from 'vitest';
+import type { Kept } from '#core/catalogue';
+import { changeOf, firstRecords } from '../client.ts';
+import { Feed } from './index.ts';
+
+const path = () => join(mkdtempSync(join(tmpdir(), 'feed-')), 'changes.ndjson');
+const open = async (at: string, kept: Kept[] = []) =>
+  Feed.open(at, {
+    isAppHost: (host) => host === 'desk.nightledge.example',
+    onKept: (change) => kept.push(change),
+  });
+const { domain, network, link } = firstRecords(4600);
+const start = [changeOf('domain', domain), changeOf('network', network), changeOf('link', link)];
+
+describe('the change feed', () => {
+  it('builds the link table and finds it again after a restart', async () => {
+    const at = path();
+    const kept: Kept[] = [];
+    const feed = await open(at, kept);
+    expect(await feed.apply(start)).toEqual({ edition: 3, refused: [] });
+    expect(kept.map((k) => k.edition)).toEqual([1, 2, 3]);
+    await feed.close();
+    const again = await open(at);
+    expect(again.edition).toBe(3);
+    expect([...(again.table.hosts.get('see.nightledge.localhost')?.links.keys() ?? [])]).toEqual([
+      'saturn-kit',
+      'saturn',
+    ]);
+    await again.close();
+  });
+
+  it('answers a repeat like the first time, even after a restart and a compaction', async () => {
+    const at = path();
+    const feed = await open(at);
+    await feed.apply(start);
+    const edit = changeOf('link', { ...link, title: 'Second' }, 2);
+    await feed.apply([edit, changeOf('link', { ...link, title: 'Third' }, 3)]);
+    await feed.compact();
+    expect(await feed.apply([...start, edit])).toEqual({ edition: 5, refused: [] });
+    await feed.close();
+    const again = await open(at);
+    expect(await again.apply([edit])).toEqual({ edition: 5, refused: [] });
+    const { changes } = await again.read(0);
+    expect(changes.map((c) => [c.record, c.revision])).toEqual([
+      ['dom_see', 1],
+      ['net_harrowmead', 1],
+      ['lnk_saturn', 3],
+    ]);
+    expect(readFileSync(at, 'utf8')).not.toContain('Second');
+    await again.close();
+  });
+
+  it('refuses a stale revision with the newest version, and takes the rest of the batch', async () => {
+    const feed = await open(path());
+    await feed.apply(start);
+    await feed.apply([changeOf('link', { ...link, title: 'Anna’s' }, 2, 'Anna')]);
+    const stale = changeOf('link', { ...link, title: 'Ben’s' }, 2, 'Ben');
+    const answer = await feed.apply([
+      stale,
+      changeOf('link', { ...link, id: 'lnk_other', slug: 'other', aliases: [] }),
+    ]);
+    expect(answer.edition).toBe(5);
+    expect(answer.refused).toMatchObject([
+      {
+        change: stale.change,
+        path: 'revision',
+        theirs: { by: 'Anna', revision: 2, value: { title: 'Anna’s' } },
+      },
+    ]);
+    await feed.close();
+  });
+
+  it.each([
+    ['slug', changeOf('link', { ...link, id: 'lnk_b', aliases: [] }), 'saturn-kit-2'],
+    ['slug', changeOf('link', { ...link, id: 'lnk_b', slug: 'saturn', aliases: [] }), 'taken'],
+    [
+      'domain',
+      changeOf('link', { ...link, id: 'lnk_b', slug: 'b', aliases: [], domain: 'dom_no' }),
+      'Add the domain',
+    ],
+    ['destination', changeOf('link', { ...link, destination: 'https://n.example/{oops}' }, 2), '{oops}'],
+    ['host', changeOf('domain', { ...domain, id: 'dom_b' }), 'already'],
+    ['host', changeOf('domain', { ...domain, id: 'dom_b', host: 'desk.nightledge.example' }), 'application'],
+    ['postback.key', changeOf('network', { ...network, id: 'net_b' }), 'same postback key'],
+    ['', { ...changeOf('domain', domain, 2), value: null }, 'still use it'],
+    ['id', { ...changeOf('link', { ...link, id: 'lnk_x' }), record: 'lnk_y' }, 'another ID'],
+  ])('refuses with the field at fault: %s', async (field, change, message) => {
+    const feed = await open(path());
+    await feed.apply(start);
+    const { refused } = await feed.apply([change]);
+    expect(refused[0]?.path).toBe(field);
+    expect(refused[0]?.message).toContain(message);
+    expect(feed.edition).toBe(3);
+    await feed.close();
+  });
+
+  it('lets a change rest on one before it in the same batch', async () => {
+    const feed = await open(path());
+    const moved = changeOf('link', { ...link, slug: 'rings', aliases: ['saturn-kit'] }, 2);
+    expect((await feed.apply([...start, moved])).refused).toEqual([]);
+    expect([...(feed.table.hosts.get(domain.host)?.links.keys() ?? [])]).toEqual(['rings', 'saturn-kit']);
+    await feed.apply([changeOf('domain', { ...domain, prefix: 'go/' }, 2)]);
+    expect([...(feed.table.hosts.get(domain.host)?.links.keys() ?? [])]).toEqual([
+      'go/rings',
+      'go/saturn-kit',
+    ]);
+    await feed.close();
+  });
+
+  it('gives pages in the order of editions', async () => {
+    const feed = await open(path());
+    const many = Array.from({ length: 2500 }, (_, i) =>
+      changeOf('link', { ...link, id: `lnk_n${i}`, slug: `n${i}`, aliases: [] }),
+    );
+    await feed.apply([...start.slice(0, 2), ...many]);
+    const first = await feed.read(0);
+    expect([first.changes.length, first.more]).toEqual([2000, true]);
+    const second = await feed.read(first.edition);
+    expect([second.changes.length, second.more, second.edition]).toEqual([502, false, 2502]);
+    await feed.close();
+  });
+
+  it('cuts off a torn last line', async () => {
+    const at = path();
+    const feed = await open(at);
+    await feed.apply(start);
+    await feed.close();
+    appendFileSync(at, '{"edition":4,"chan');
+    const again = await open(at);
+    expect(again.edition).toBe(3);
+    expect((await again.apply([changeOf('link', { ...link, title: 'On' }, 2)])).edition).toBe(4);
+    await again.close();
+    const last = await open(at);
+    expect(last.edition).toBe(4);
+    await last.close();
+  });
+});

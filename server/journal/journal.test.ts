@@ -1,0 +1,116 @@
+import { appendFileSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { text } from 'node:stream/consumers';
+import { describe, expect, it } from 'vitest';
+import type { JournalDraft, JournalRecord } from '#core/visits';
+import { Journal } from './index.ts';
+
+const folder = () => mkdtempSync(join(tmpdir(), 'journal-'));
+const postback = (n: number): JournalDraft => ({
+  kind: 'postback',
+  at: 1_795_442_531_123,
+  network: 'net_h',
+  via: 'GET',
+  query: `txn=${n}`,
+  body: null,
+  ip: '127.0.0.1',
+});
+const open = async (at: string, options = {}) => (await Journal.open(at, 'IDENTITY', options)).journal;
+const all = async (journal: Journal, after = 0): Promise<JournalRecord[]> =>
+  (await text(journal.read(after)))
+    .split('\n')
+    .filter(Boolean)
+    .map((line): JournalRecord => JSON.parse(line) as JournalRecord);
+const queries = (records: readonly JournalRecord[]) =>
+  records.map((r) => (r.kind === 'postback' ? r.query : r.kind));
+
+describe('the journal', () => {
+  it('numbers records without a gap, across restarts', async () => {
+    const at = folder();
+    const first = await open(at);
+    await Promise.all([first.keep(postback(1)), first.keep(postback(2))]);
+    await first.close();
+    const second = await open(at);
+    expect(second.identity).toBe('IDENTITY');
+    await second.keep(postback(3));
+    expect((await all(second)).map((r) => r.seq)).toEqual([1, 2, 3]);
+    expect(queries(await all(second, 2))).toEqual(['txn=3']);
+    await second.close();
+  });
+
+  it('shows nothing before it is synced, and everything kept is synced', async () => {
+    const journal = await open(folder());
+    const seen: number[] = [];
+    journal.listen(({ last }) => seen.push(last));
+    journal.append(postback(1));
+    expect(journal.seq).toBe(0);
+    expect(await all(journal)).toEqual([]);
+    await journal.keep(postback(2));
+    expect(journal.seq).toBe(2);
+    expect(seen.at(-1)).toBe(2);
+    await journal.close();
+  });
+
+  it('begins a new file when one is full and on a new day, and reads across them from any place', async () => {
+    const at = folder();
+    let now = Date.parse('2026-11-23T23:59:00Z');
+    const journal = await open(at, { fileBytes: 300, now: () => now });
+    for (let n = 1; n <= 5; n++) await journal.keep(postback(n));
+    now += 120_000;
+    await journal.keep(postback(6));
+    const files = readdirSync(at).filter((name) => name.endsWith('.ndjson'));
+    expect(files.length).toBeGreaterThanOrEqual(4);
+    expect(files.at(-1)).toContain('2026-11-24');
+    for (let after = 0; after <= 6; after++)
+      expect((await all(journal, after)).map((r) => r.seq)).toEqual([1, 2, 3, 4, 5, 6].slice(after));
+    await journal.close();
+  });
+
+  it('cuts off a torn last line and goes on behind it', async () => {
+    const at = folder();
+    const first = await open(at);
+    await first.keep(postback(1));
+    await first.close();
+    const [name = ''] = readdirSync(at).filter((file) => file.endsWith('.ndjson'));
+    appendFileSync(join(at, name), '{"seq":2,"kind":"postback","at":17');
+    const cuts: object[] = [];
+    const second = await open(at, { log: (_: string, detail: object) => cuts.push(detail) });
+    expect(cuts).toEqual([{ name, bytes: 34 }]);
+    await second.keep(postback(9));
+    expect(queries(await all(second))).toEqual(['txn=1', 'txn=9']);
+    await second.close();
+  });
+
+  it('takes the later file’s word where two files hold the same seq', async () => {
+    const at = folder();
+    const line = (seq: number, n: number) => `${JSON.stringify({ seq, ...postback(n) })}\n`;
+    writeFileSync(join(at, '000000000001-2026-11-23.ndjson'), line(1, 1) + line(2, 2) + line(3, 3));
+    writeFileSync(join(at, '000000000003-2026-11-23.ndjson'), line(3, 30));
+    const journal = await open(at);
+    expect(queries(await all(journal))).toEqual(['txn=1', 'txn=2', 'txn=30']);
+    await journal.close();
+  });
+
+  it('counts what it had to drop', async () => {
+    const journal = await open(folder(), { mostWaiting: 3 });
+    for (let n = 1; n <= 5; n++) journal.append(postback(n));
+    await new Promise((resolve) => setTimeout(resolve, 150));
+    const records = await all(journal);
+    expect(queries(records)).toEqual(['lost', 'txn=1', 'txn=2', 'txn=3']);
+    expect(records[0]).toMatchObject({ seq: 1, count: 2 });
+    await journal.close();
+  });
+
+  it('keeps text of any kind on one line', async () => {
+    const at = folder();
+    const journal = await open(at);
+    await journal.keep({ ...postback(1), query: 'a=\u2028"\n\\é{}' } as JournalDraft);
+    await journal.close();
+    const [name = ''] = readdirSync(at).filter((file) => file.endsWith('.ndjson'));
+    expect(readFileSync(join(at, name), 'utf8').split('\n')).toHaveLength(2);
+    const again = await open(at);
+    expect(queries(await all(again))).toEqual(['a=\u2028"\n\\é{}']);
+    await again.close();
+  });
+});

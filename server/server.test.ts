@@ -1,0 +1,282 @@
+import { readFileSync, statSync } from 'node:fs';
+import { get } from 'node:http';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { isClickId } from '#core/hop';
+import type { JournalRecord } from '#core/visits';
+import { send } from '../standins/index.ts';
+import { call, changeOf, fillFirst, readJournal, sendChanges } from './client.ts';
+import type { Running } from './process.ts';
+import { startProcess } from './process.ts';
+
+let server: Running;
+let records: Awaited<ReturnType<typeof fillFirst>>;
+
+beforeAll(async () => {
+  server = await startProcess({ env: { TRUST_PROXY: '127.0.0.1', GEO_HEADER: 'X-Country' } });
+  records = await fillFirst(server);
+});
+afterAll(() => server.stop());
+
+const short = (path: string, headers: Record<string, string> = {}, method = 'GET') =>
+  send(`http://see.nightledge.localhost:${server.port}${path}`, { method, headers });
+const last = async (kind: JournalRecord['kind']) => {
+  await new Promise((resolve) => setTimeout(resolve, 120));
+  return (await readJournal(server)).findLast((record) => record.kind === kind);
+};
+
+describe('a hop', () => {
+  it('sends the visitor on with a fresh click ID and is in the journal', async () => {
+    const answer = await short('/Saturn-Kit~newsletter?kw=rings', {
+      'User-Agent': 'Mozilla/5.0 (Linux; Android 14) Mobile',
+      'X-Forwarded-For': '133.11.0.1',
+      Referer: 'https://nightledge.example/',
+      'Accept-Language': 'ja-JP,ja;q=0.9',
+    });
+    expect(answer.status).toBe(307);
+    const location = new URL(answer.headers.location ?? '');
+    const click = location.searchParams.get('ref1') ?? '';
+    expect(isClickId(click)).toBe(true);
+    expect(location.searchParams.get('ref2')).toBe('newsletter');
+    expect(location.searchParams.has('kw')).toBe(false);
+    expect(answer.headers).toMatchObject({
+      'cache-control': 'no-store',
+      'referrer-policy': 'strict-origin',
+      'x-robots-tag': 'noindex, nofollow',
+    });
+    expect(await last('hop')).toMatchObject({
+      click,
+      link: 'lnk_saturn',
+      edition: 4,
+      source: 'newsletter',
+      status: 307,
+      country: 'JP',
+      device: 'phone',
+      from: 'https://nightledge.example/',
+      query: 'kw=rings',
+      lang: 'ja-JP',
+      test: false,
+    });
+  });
+
+  it('takes the country from a trusted proxy’s header', async () => {
+    await short('/saturn', { 'X-Country': 'is' });
+    expect(await last('hop')).toMatchObject({ country: 'IS', link: 'lnk_saturn' });
+  });
+
+  it('refuses a prefetch and makes no click ID for it', async () => {
+    const answer = await short('/saturn', { 'Sec-Purpose': 'prefetch;prerender' });
+    expect([answer.status, answer.headers['cache-control']]).toEqual([503, 'no-store']);
+    expect(await last('hop')).toMatchObject({ prefetch: true, click: '', status: 503 });
+  });
+
+  it('marks a test by its token alone, and never writes the token down', async () => {
+    const about = await call(server, 'GET', '/about');
+    const { testToken } = JSON.parse(about.body) as { testToken: string };
+    await short(`/saturn?test=${testToken}`);
+    expect(await last('hop')).toMatchObject({ test: true, query: '' });
+    await short('/saturn?test=guess');
+    expect(await last('hop')).toMatchObject({ test: false });
+  });
+
+  it('answers HEAD as GET, and nothing else', async () => {
+    expect((await short('/saturn', {}, 'HEAD')).status).toBe(307);
+    expect(await last('hop')).toMatchObject({ method: 'HEAD' });
+    const put = await short('/saturn', {}, 'PUT');
+    expect([put.status, put.headers.allow]).toEqual([405, 'GET, HEAD']);
+  });
+
+  it('follows a changed destination at once, and keeps the older address', async () => {
+    const moved = {
+      ...records.link,
+      slug: 'rings',
+      aliases: ['saturn-kit', 'saturn'],
+      hop: { status: 301 as const },
+    };
+    await sendChanges(server, [changeOf('link', moved, 2)]);
+    for (const path of ['/rings', '/saturn-kit', '/saturn'])
+      expect([(await short(path)).status, (await short(path)).headers['cache-control']]).toEqual([
+        301,
+        'private, max-age=0',
+      ]);
+  });
+});
+
+describe('a link domain', () => {
+  it('answers robots.txt, the page script and beacons beside its hops', async () => {
+    expect((await short('/robots.txt')).body).toBe('User-agent: *\nDisallow:\n');
+    const script = await short('/place.js');
+    expect(script.headers['cross-origin-resource-policy']).toBe('cross-origin');
+    expect(script.body).toContain('sendBeacon');
+    const url = `http://see.nightledge.localhost:${server.port}/beacon`;
+    const body = { event: 'click', link: 'lnk_saturn', page: 'https://nightledge.example/gear' };
+    expect((await send(url, { method: 'POST' }, JSON.stringify(body))).status).toBe(204);
+    expect(await last('beacon')).toMatchObject(body);
+    expect((await send(url, { method: 'POST' }, '{"event":"win"}')).status).toBe(400);
+  });
+  it('says 404 where there is no link, and 421 for a host that is none of ours', async () => {
+    expect((await short('/nothing')).status).toBe(404);
+    expect((await send(`http://other.localhost:${server.port}/saturn`)).status).toBe(421);
+  });
+});
+
+describe('a postback', () => {
+  const postback = (query: string, options = {}, body?: string) =>
+    send(`http://localhost:${server.port}/postback/${records.key}?${query}`, options, body);
+
+  it('is on disk when it is acknowledged, as it came', async () => {
+    const answer = await postback('click=A%20b&amount=13.83&txn=HM-1');
+    expect([answer.status, answer.body]).toEqual([200, 'ok']);
+    const { seq } = JSON.parse((await call(server, 'GET', '/health')).body) as { seq: number };
+    expect((await readJournal(server, seq - 1))[0]).toMatchObject({
+      kind: 'postback',
+      network: 'net_harrowmead',
+      via: 'GET',
+      query: 'click=A%20b&amount=13.83&txn=HM-1',
+      body: null,
+    });
+  });
+
+  it('may be a form or JSON', async () => {
+    await postback(
+      'x=1',
+      { method: 'POST', headers: { 'Content-Type': 'application/json' } },
+      '{"click":"A"}',
+    );
+    expect(await last('postback')).toMatchObject({
+      via: 'POST',
+      query: 'x=1',
+      body: '{"click":"A"}',
+      type: 'application/json',
+    });
+  });
+
+  it('with an unknown key is a 404 and a stray', async () => {
+    const answer = await send(`http://localhost:${server.port}/postback/${'x'.repeat(30)}?click=B&amount=9`);
+    expect(answer.status).toBe(404);
+    await vi.waitFor(() =>
+      expect(readFileSync(join(server.dataDir, 'strays.ndjson'), 'utf8')).toContain('click=B&amount=9'),
+    );
+  });
+
+  it('that Node refuses is a stray too', async () => {
+    const { connect } = await import('node:net');
+    const socket = connect(server.port, '127.0.0.1');
+    socket.end(`GET /postback/${records.key}?amount=12 EUR HTTP/1.1\r\nHost: localhost\r\n\r\n`);
+    const text = await new Promise<string>((resolve) =>
+      socket.once('data', (data) => resolve(data.toString())),
+    );
+    expect(text).toMatch(/^HTTP\/1\.1 400 /);
+    await vi.waitFor(() =>
+      expect(readFileSync(join(server.dataDir, 'strays.ndjson'), 'utf8')).toContain('amount=12 EUR'),
+    );
+  });
+
+  it('by pixel is always a picture and stays unverified', async () => {
+    const url = `http://see.nightledge.localhost:${server.port}/pixel/${records.network.postback.pixelKey}.gif?event=lead`;
+    const answer = await send(url);
+    expect([answer.status, answer.headers['content-type']]).toEqual([200, 'image/gif']);
+    expect(await last('pixel')).toMatchObject({ network: 'net_harrowmead', query: 'event=lead' });
+  });
+});
+
+describe('the admin API', () => {
+  const raw = (path: string, headers: Record<string, string>, method = 'GET', body?: string) =>
+    send(`http://localhost:${server.port}${path}`, { method, headers }, body);
+  const origin = () => `http://localhost:${server.port}`;
+  const good = () => ({
+    Authorization: `Bearer ${server.key}`,
+    Origin: origin(),
+    'Content-Type': 'application/json',
+  });
+
+  it('needs the key for everything but health', async () => {
+    expect((await raw('/api/health', {})).status).toBe(200);
+    for (const path of ['/api/changes', '/api/journal', '/api/live', '/api/about'])
+      for (const headers of [{}, { Authorization: 'Bearer wrong' }, { Authorization: server.key }]) {
+        const answer = await raw(path, headers as Record<string, string>);
+        expect([path, answer.status, answer.headers['content-type']]).toEqual([
+          path,
+          401,
+          'application/problem+json; charset=utf-8',
+        ]);
+      }
+  });
+
+  it('refuses writes of another origin, of none, and of another type', async () => {
+    const write = (headers: object) =>
+      raw('/api/changes', { ...good(), ...headers }, 'POST', '{"changes":[]}');
+    expect((await write({})).status).toBe(200);
+    expect((await write({ Origin: 'https://evil.example' })).status).toBe(403);
+    expect((await write({ Origin: 'null' })).status).toBe(403);
+    expect((await write({ 'Content-Type': 'text/plain' })).status).toBe(415);
+    const { Origin: _, ...noOrigin } = good();
+    expect((await raw('/api/changes', noOrigin, 'POST', '{"changes":[]}')).status).toBe(403);
+  });
+
+  it('answers a conflict 409 with both versions', async () => {
+    const stale = changeOf('link', records.link, 1, 'Ben');
+    const answer = await call(server, 'POST', '/changes', { changes: [stale] });
+    expect(answer.status).toBe(409);
+    expect(JSON.parse(answer.body)).toMatchObject({
+      status: 409,
+      refused: [{ change: stale.change, path: 'revision', theirs: { record: 'lnk_saturn' } }],
+    });
+  });
+
+  it('tells the journal’s identity, and explains every edition in it', async () => {
+    const answer = await call(server, 'GET', '/journal?after=0');
+    const about = JSON.parse((await call(server, 'GET', '/about')).body) as { journal: string };
+    expect(answer.headers['fernhop-journal']).toBe(about.journal);
+    const changes = (await readJournal(server)).flatMap((r) => (r.kind === 'change' ? [r] : []));
+    expect(changes.map((c) => c.edition)).toEqual([1, 2, 3, 4, 5]);
+    expect(changes[3]?.value).toMatchObject({ slug: 'saturn-kit' });
+    expect(JSON.stringify(changes)).not.toContain(records.key);
+  });
+
+  it('streams what is synced, as it is synced', async () => {
+    const stream = await new Promise<import('node:http').IncomingMessage>((resolve) =>
+      get(`${origin()}/api/live`, { headers: { Authorization: `Bearer ${server.key}` } }, resolve),
+    );
+    const line = new Promise<string>((resolve) => stream.setEncoding('utf8').on('data', resolve));
+    await send(`${origin()}/postback/${records.key}?txn=LIVE`);
+    expect(JSON.parse(await line)).toMatchObject({ kind: 'postback', query: 'txn=LIVE' });
+    stream.destroy();
+  });
+
+  it('serves pages with a policy that allows nothing from elsewhere, and nothing on a link domain', async () => {
+    const page = await raw('/', {});
+    const policy = String(page.headers['content-security-policy']);
+    expect(policy).toContain("default-src 'none'");
+    expect(policy).not.toMatch(/https?:|unsafe|\*/);
+    expect((await short('/api/health')).status).toBe(404);
+    const sent = await send(`http://127.0.0.1:${server.port}/links?x=1`);
+    expect([sent.status, sent.headers.location]).toEqual([307, `${origin()}/links`]);
+  });
+});
+
+describe('the data folder', () => {
+  it('belongs to one server at a time, and says which', async () => {
+    await expect(startProcess({ dataDir: server.dataDir })).rejects.toThrow(/in use by process \d+/);
+  });
+  it('keeps key and salt for the owner alone, and no visitor’s address anywhere', async () => {
+    for (const file of ['key', 'salt']) expect(statSync(join(server.dataDir, file)).mode & 0o777).toBe(0o600);
+    expect(JSON.stringify((await readJournal(server)).filter((r) => r.kind === 'hop'))).not.toContain(
+      '133.11.0.1',
+    );
+    expect(server.log()).not.toContain('133.11.0.1');
+    expect(server.log()).not.toContain(server.key);
+  });
+  it('is found as it was after a graceful stop, with the last hops in it', async () => {
+    await short('/rings~last');
+    expect(await server.stop()).toBe(0);
+    server = await startProcess({ dataDir: server.dataDir });
+    expect((await readJournal(server)).findLast((r) => r.kind === 'hop')).toMatchObject({ source: 'last' });
+  });
+});
+
+describe('a start that cannot be', () => {
+  it('says in one line that the port is taken', async () => {
+    await expect(startProcess({ port: server.port })).rejects.toThrow(`port ${server.port} is taken`);
+  });
+});
