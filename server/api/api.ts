@@ -146,7 +146,7 @@ export const makeApi = ({ key, origins, feed, journal, testToken, log }: ApiPart
         ? error.status
         : 500;
     if (status >= 500) log('a call failed', { error: String(error) });
-    if (status === 413) tooLong(response); 4 MB are the most.');
+    if (status === 413) tooLong(response);
     else if (status < 500) sendProblem(response, status, 'Body not readable', 'Send well-formed JSON.');
     else sendProblem(response, 500, 'Our fault', 'The call failed in the server. Its log says where.');
   };
