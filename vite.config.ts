@@ -7,7 +7,7 @@ const here = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 
 export default defineConfig({
   root: here('app'),
-  plugins: [vue(), vuetify({ styles: { configFile: here('app/look/vuetify.scss') } })],
+  plugins: [vue(), vuetify()],
   worker: { format: 'es' },
   build: {
     outDir: here('dist/app'),

@@ -8,7 +8,7 @@ export default defineConfig({
     emptyOutDir: true,
     target: 'node20',
     rolldownOptions: {
-      input: { main: 'server/main.ts' },
+      input: { main: 'server/main.ts', demo: 'demo/main.ts' },
       output: { entryFileNames: '[name].js', chunkFileNames: '[name]-[hash].js' },
     },
   },

@@ -32,9 +32,9 @@ export const call = (place: Place, method: 'GET' | 'POST', path: string, body?: 
 export const freshId = (): string => clickId(Date.now(), randomBytes(10));
 
 /** A change that makes or replaces a record. */
-export const changeOf = (
+export const changeOf = <T extends { readonly id: string }>(
   kind: RecordKind,
-  value: { readonly id: string },
+  value: T,
   revision = 1,
   by = 'Test',
 ): Change => ({

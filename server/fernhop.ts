@@ -24,6 +24,8 @@ export interface Fernhop {
   readonly server: Server;
   readonly key: string;
   readonly links: number;
+  /** True when nobody ever made anything here. */
+  readonly isNew: boolean;
   /** Stops taking requests, writes what waits, lets the folder go. */
   close(): Promise<void>;
 }
@@ -166,6 +168,7 @@ const build = async (
     server,
     key,
     links: feed.table.links.size,
+    isNew: feed.edition === 0,
     close: async () => {
       const closed = new Promise<void>((resolve) => server.close(() => resolve()));
       server.closeIdleConnections();

@@ -4,35 +4,71 @@ import { join } from 'node:path';
 import express from 'express';
 import { Network } from './harrowmead/network.ts';
 import { networkRoutes } from './harrowmead/routes.ts';
-import { products, shopRoutes } from './polehouse/shop.ts';
+import { shopRoutes, shops } from './shop/shop.ts';
 
 export type { Answer } from './localhost.ts';
 export { send } from './localhost.ts';
+export type { Shop } from './shop/shop.ts';
+export { shops } from './shop/shop.ts';
 
 export interface Standins {
   readonly server: Server;
+  /** Resolves when every postback on its way has been delivered or given up. */
+  idle(): Promise<void>;
   close(): Promise<void>;
 }
 
+const networkHost = 't.harrowmead.localhost';
+
 /**
- * Starts the simulated network and shop on one port: `t.harrowmead.localhost` and `polehouse.localhost`.
+ * Starts the simulated network and its shops on one port, told apart by host.
  *
  * @param dataDir where they keep their books
+ * @param now their clock; milliseconds since 1970 UTC
  * @throws Error when the port is taken
  */
-export const startStandins = async (port: number, dataDir: string, host: string): Promise<Standins> => {
-  const network = `http://t.harrowmead.localhost:${port}`;
-  const shop = `http://polehouse.localhost:${port}`;
+export const startStandins = async (
+  port: number,
+  dataDir: string,
+  host: string,
+  now: () => number = Date.now,
+): Promise<Standins> => {
+  const origin = `http://${networkHost}:${port}`;
+  const originOf = (shopHost: string) => `http://${shopHost}:${port}`;
   const books = new Network(join(dataDir, 'standins', 'harrowmead.json'));
-  const atNetwork = networkRoutes(books, network, shop, products);
-  const atShop = shopRoutes(network);
+  const deliveries = new Set<Promise<void>>();
+  const products = shops.flatMap((shop) =>
+    shop.products.map(({ path, name }) => ({
+      path,
+      name,
+      deal: shop.deal,
+      page: originOf(shop.host) + path,
+    })),
+  );
+  const byHost = new Map<string, express.Router>([
+    [
+      networkHost,
+      networkRoutes(
+        books,
+        origin,
+        products,
+        shops.map((shop) => originOf(shop.host)),
+        now,
+        (delivery) => {
+          deliveries.add(delivery);
+          void delivery.finally(() => deliveries.delete(delivery));
+        },
+      ),
+    ],
+    ...shops.map((shop): [string, express.Router] => [shop.host, shopRoutes(shop, origin)]),
+  ]);
 
   const site = express();
   site.disable('x-powered-by');
   site.set('query parser', 'simple');
   site.use((request, response, next) => {
-    if (request.hostname === 't.harrowmead.localhost') atNetwork(request, response, next);
-    else if (request.hostname === 'polehouse.localhost') atShop(request, response, next);
+    const router = byHost.get(request.hostname);
+    if (router) router(request, response, next);
     else response.status(421).type('text').send('No stand-in has this host.\n');
   });
 
@@ -49,6 +85,9 @@ export const startStandins = async (port: number, dataDir: string, host: string)
   });
   return {
     server,
+    idle: async () => {
+      while (deliveries.size > 0) await Promise.all(deliveries);
+    },
     close: () =>
       new Promise((resolve) => {
         server.close(() => resolve());

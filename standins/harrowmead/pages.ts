@@ -10,8 +10,7 @@ const time = (at: number): string => new Date(at).toISOString().slice(0, 19).rep
 /** The tracking links an account may copy. */
 export const linksPage = (
   origin: string,
-  shop: string,
-  products: readonly { path: string; name: string }[],
+  products: readonly { name: string; page: string; deal: string }[],
 ): string =>
   pageOf(
     'Harrowmead: your tracking links',
@@ -23,12 +22,12 @@ export const linksPage = (
           <th>Tracking link</th>
         </tr>
         ${products.map(
-          ({ path, name }) =>
+          ({ name, page, deal }) =>
             html`<tr>
               <td>${name}</td>
               <td>
                 <code
-                  >${origin}/r?by=${accounts[0]}&deal=2093&ref1=&ref2=&page=${encodeURIComponent(shop + path)}</code
+                  >${origin}/r?by=${accounts[0]}&deal=${deal}&ref1=&ref2=&page=${encodeURIComponent(page)}</code
                 >
               </td>
             </tr>`,

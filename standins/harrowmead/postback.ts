@@ -41,6 +41,7 @@ const addressesOf = (network: Network, transaction: Transaction): string[] => {
 export const sendPostbacks = async (
   network: Network,
   transaction: Transaction,
+  now: () => number,
   pauses: readonly number[] = [1000, 4000],
 ): Promise<void> => {
   const state = transaction.state;
@@ -53,7 +54,7 @@ export const sendPostbacks = async (
         ({ status }) => String(status),
         (error: unknown) => (error instanceof Error ? error.message : String(error)),
       );
-      network.delivered({ at: Date.now(), order: transaction.order, state, url, attempt, answer });
+      network.delivered({ at: now(), order: transaction.order, state, url, attempt, answer });
       if (answer === '200') break;
     }
   }

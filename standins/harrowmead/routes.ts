@@ -20,26 +20,28 @@ const cookie = (header: string | undefined, name: string): string =>
 export const networkRoutes = (
   network: Network,
   origin: string,
-  shop: string,
-  products: readonly { path: string; name: string }[],
+  products: readonly { name: string; page: string; deal: string }[],
+  shops: readonly string[],
+  now: () => number,
+  onDelivery: (delivery: Promise<void>) => void,
 ): express.Router => {
   const router = express.Router();
 
-  router.get('/', (_request, response) => void response.type('html').send(linksPage(origin, shop, products)));
+  router.get('/', (_request, response) => void response.type('html').send(linksPage(origin, products)));
 
   router.get('/r', (request, response) => {
     const q = request.query;
     const page = text(q['page']);
     // It sends people to its merchants' pages and nowhere else, as a network would.
-    const known = URL.canParse(page) && new URL(page).origin === shop;
-    const target = new URL(known ? page : shop);
+    const known = URL.canParse(page) && shops.includes(new URL(page).origin);
+    const target = new URL(known ? page : (shops[0] ?? origin));
     const visitor = cookie(request.get('cookie'), 'hm_visitor') || randomUUID();
     response.set('Cache-Control', 'no-store');
     response.cookie('hm_visitor', visitor, { maxAge: 30 * 86_400_000, httpOnly: true, sameSite: 'lax' });
     const account = text(q['by']);
     if (accounts.some((a) => a === account)) {
       const click = network.click({
-        at: Date.now(),
+        at: now(),
         account,
         deal: text(q['deal']),
         ref1: text(q['ref1']),
@@ -60,13 +62,13 @@ export const networkRoutes = (
     >; // any record reads as unknown values
     const transaction =
       typeof cents === 'number' && Number.isSafeInteger(cents)
-        ? network.sale(text(click), cents, Date.now())
+        ? network.sale(text(click), cents, now())
         : undefined;
     if (!transaction) {
       response.status(422).json({ error: 'no such click' });
       return;
     }
-    void sendPostbacks(network, transaction);
+    onDelivery(sendPostbacks(network, transaction, now));
     response.json({ order: transaction.order });
   });
 
@@ -81,8 +83,8 @@ export const networkRoutes = (
   router.post('/console/settle', form, (request, response) => {
     const body = request.body as Record<string, unknown>; // as above
     const state = states.find((s) => s === body['state']);
-    const transaction = state && network.settle(text(body['order']), state, Date.now());
-    if (transaction) void sendPostbacks(network, transaction);
+    const transaction = state && network.settle(text(body['order']), state, now());
+    if (transaction) onDelivery(sendPostbacks(network, transaction, now));
     response.redirect(303, '/console');
   });
 

@@ -1,0 +1,70 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { useCatalogue } from '../data/catalogue.ts';
+
+const catalogue = useCatalogue();
+const state = computed((): { tone: string; words: string; detail: string } => {
+  const { length } = catalogue.links;
+  const here = catalogue.waitingCount;
+  const stuck = catalogue.stuck.length;
+  if (catalogue.server === 'cannot write')
+    return { tone: 'bad', words: 'Server cannot write', detail: catalogue.serverProblem };
+  if (catalogue.server === 'no key')
+    return {
+      tone: 'bad',
+      words: 'Key needed: see Setup',
+      detail: 'The server wants the key it printed at its start.',
+    };
+  if (catalogue.server === 'away')
+    return {
+      tone: 'bad',
+      words: here > 0 ? `Server away: ${here} ${here === 1 ? 'edit waits' : 'edits wait'}` : 'Server away',
+      detail: 'Edits are saved in this browser and go live when it is back.',
+    };
+  if (stuck > 0)
+    return {
+      tone: 'bad',
+      words: `${stuck} not live: look`,
+      detail: 'The server did not take an edit. Open the link to settle it.',
+    };
+  if (catalogue.server === 'asking') return { tone: 'wait', words: 'Asking the server', detail: '' };
+  if (here > 0)
+    return { tone: 'wait', words: `${here} saved here, not live`, detail: 'On the way to the server.' };
+  if (length === 0) return { tone: 'good', words: 'Server ready', detail: '' };
+  return { tone: 'good', words: length === 1 ? 'The link is live' : `All ${length} links live`, detail: '' };
+});
+</script>
+
+<template>
+  <router-link class="state" :class="state.tone" to="/setup" :title="state.detail" role="status">
+    <span class="dot" aria-hidden="true" />{{ state.words }}
+  </router-link>
+</template>
+
+<style scoped>
+.state {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  white-space: nowrap;
+  color: var(--ink);
+  text-decoration: none;
+}
+.dot {
+  width: 9px;
+  height: 9px;
+  border-radius: 70% 10%;
+  background: var(--fern);
+}
+.bad {
+  color: var(--copper);
+  font-weight: 600;
+}
+.bad .dot {
+  background: var(--copper);
+}
+.wait .dot {
+  background: none;
+  border: 1.5px solid var(--copper);
+}
+</style>

@@ -1,0 +1,181 @@
+<script setup lang="ts">
+import { computed, ref, useTemplateRef, watch } from 'vue';
+import type { Link } from '#core/catalogue';
+import { useCatalogue } from '../data/catalogue.ts';
+import { isTyping } from '../frame/keys.ts';
+import { useNotice } from '../frame/notice.ts';
+import { shortUrl } from './address.ts';
+import AsVisitor from './AsVisitor.vue';
+import Conflict from './Conflict.vue';
+import DestinationLeaf from './DestinationLeaf.vue';
+import EntryLeaf from './EntryLeaf.vue';
+import HopLeaf from './HopLeaf.vue';
+import { useLinkActions } from './linkActions.ts';
+import MarksLeaf from './MarksLeaf.vue';
+import ReturnLeaf from './ReturnLeaf.vue';
+import WillItPay from './WillItPay.vue';
+
+const props = defineProps<{ link: Link }>();
+const emit = defineEmits<{ back: [] }>();
+const catalogue = useCatalogue();
+const notice = useNotice();
+const { copy, test } = useLinkActions();
+const editing = ref<'entry' | 'destination' | 'hop' | 'marks' | undefined>();
+const stem = useTemplateRef('stem');
+const domain = computed(() => catalogue.domain(props.link.domain));
+const waiting = computed(() => catalogue.waiting.get(props.link.id));
+const where = computed(() => catalogue.where(props.link.id));
+
+watch(
+  () => props.link.id,
+  () => (editing.value = undefined),
+);
+const save = async (link: Link) => {
+  editing.value = undefined;
+  await catalogue.saveRecord('link', link);
+};
+const remove = async () => {
+  await catalogue.save({ kind: 'link', value: null, id: props.link.id });
+  emit('back');
+  notice.say(`${props.link.slug} is removed and no longer answers.`, () => void catalogue.undo());
+};
+const onKey = (event: KeyboardEvent) => {
+  if (isTyping(event.target)) return;
+  if (event.key === 'Escape') emit('back');
+  else if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) void test(props.link);
+  else if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+    const leaves = [...(stem.value?.querySelectorAll<HTMLElement>('.leaf-edit') ?? [])];
+    const at = leaves.findIndex((leaf) => leaf === document.activeElement);
+    leaves[Math.min(leaves.length - 1, Math.max(0, at + (event.key === 'ArrowDown' ? 1 : -1)))]?.focus();
+  } else return;
+  event.preventDefault();
+};
+defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.leaf-edit')?.focus() });
+</script>
+
+<template>
+  <div v-if="domain" class="pane" @keydown="onKey">
+    <header>
+      <div class="title">
+        <h2>{{ link.title }}</h2>
+        <a class="mono" :href="shortUrl(domain, link.slug)" target="_blank" rel="noopener"
+          >{{ domain.host }}/{{ domain.prefix }}{{ link.slug }}</a
+        >
+      </div>
+      <v-btn color="primary" title="Copy the short link (Ctrl C on its row)" @click="copy(link)">Copy</v-btn>
+      <v-btn class="quiet-button" title="Open it without being counted (Ctrl Enter)" @click="test(link)"
+        >Test</v-btn
+      >
+    </header>
+    <div ref="stem" class="stem">
+      <conflict v-if="waiting?.theirs" :waiting="waiting" />
+      <p v-else-if="waiting?.refusal" class="state bad" role="alert">
+        <strong>Refused.</strong> {{ waiting.refusal.message }} The edit is kept here; mend it and it is sent
+        again.
+      </p>
+      <p v-else-if="where === 'here'" class="state" role="status">
+        Saved here. It goes live when the server has taken it.
+      </p>
+      <p v-else class="state quiet" role="status">Live.</p>
+      <div class="leaves">
+        <entry-leaf
+          :link="link"
+          :domain="domain"
+          :editing="editing === 'entry'"
+          @edit="editing = 'entry'"
+          @save="save"
+          @cancel="editing = undefined"
+        />
+        <destination-leaf
+          :link="link"
+          :editing="editing === 'destination'"
+          @edit="editing = 'destination'"
+          @save="save"
+          @cancel="editing = undefined"
+        />
+        <hop-leaf
+          :link="link"
+          :domain="domain"
+          :editing="editing === 'hop'"
+          @edit="editing = 'hop'"
+          @save="save"
+          @cancel="editing = undefined"
+        />
+        <marks-leaf
+          :link="link"
+          :domain="domain"
+          :editing="editing === 'marks'"
+          @edit="editing = 'marks'"
+          @save="save"
+          @cancel="editing = undefined"
+        />
+        <return-leaf :link="link" />
+      </div>
+      <will-it-pay
+        :link="link"
+        :domain="domain"
+        @mend="save({ ...link, destination: $event })"
+        @marks="editing = 'marks'"
+      />
+      <button class="text-link remove" type="button" @click="remove">Remove this link</button>
+    </div>
+    <as-visitor :key="link.id" :link="link" :domain="domain" />
+  </div>
+</template>
+
+<style scoped>
+.pane {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  flex: 1;
+}
+header {
+  display: flex;
+  align-items: flex-start;
+  gap: 8px;
+  padding: 14px 18px 10px;
+}
+.title {
+  flex: 1;
+  min-width: 0;
+}
+.title a {
+  color: var(--fern);
+  text-decoration: none;
+  overflow-wrap: anywhere;
+}
+.stem {
+  flex: 1;
+  overflow: auto;
+  padding: 0 18px 12px;
+}
+.leaves {
+  position: relative;
+}
+.leaves::before {
+  content: '';
+  position: absolute;
+  left: 15px;
+  top: 4px;
+  bottom: 0;
+  width: 1.5px;
+  background: var(--fern);
+}
+.state {
+  margin: 0 0 10px;
+  font-size: 13px;
+  color: var(--copper);
+}
+.state.quiet {
+  color: var(--ink-two);
+}
+.state.bad {
+  padding: 8px 12px;
+  background: var(--copper-soft);
+  border-radius: var(--leaf-card);
+}
+.remove {
+  color: var(--ink-two);
+}
+</style>

@@ -1,0 +1,119 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue';
+import type { PayCheck } from '#core/anatomy';
+import { willItPay } from '#core/anatomy';
+import type { Domain, Link } from '#core/catalogue';
+import { marksOf } from '#core/catalogue';
+import { useCatalogue } from '../data/catalogue.ts';
+import { useJournal } from '../data/journal.ts';
+
+const props = defineProps<{ link: Link; domain: Domain }>();
+const emit = defineEmits<{ mend: [destination: string]; marks: [] }>();
+const catalogue = useCatalogue();
+const journal = useJournal();
+const open = ref<PayCheck['about'] | undefined>();
+
+const checks = computed(() =>
+  willItPay(
+    props.link,
+    marksOf(props.link, props.domain),
+    catalogue.networks,
+    catalogue.programs,
+    journal.lastPostbacks.get(props.link.network ?? ''),
+    Date.now(),
+  ),
+);
+const shown = computed(
+  () =>
+    checks.value.find((check) => check.about === open.value) ??
+    checks.value.find((check) => check.state === 'bad'),
+);
+const words = { good: '', bad: 'missing', unknown: 'not seen' } as const;
+const labelOf = (check: PayCheck) =>
+  check.state === 'good'
+    ? check.about
+    : `${check.about}: ${check.about === 'account' && check.state === 'unknown' ? 'unknown' : words[check.state]}`;
+</script>
+
+<template>
+  <div class="pay">
+    <div class="line">
+      <strong>Will it pay?</strong>
+      <button
+        v-for="check in checks"
+        :key="check.about"
+        type="button"
+        :class="check.state"
+        :title="check.because"
+        :aria-expanded="shown?.about === check.about"
+        @click="open = open === check.about ? undefined : check.about"
+      >
+        {{ labelOf(check) }}
+      </button>
+    </div>
+    <p v-if="shown">
+      {{ shown.because }}
+      <button
+        v-if="shown.mendedDestination"
+        class="text-link"
+        type="button"
+        @click="emit('mend', shown.mendedDestination)"
+      >
+        Fill it in
+      </button>
+      <button
+        v-else-if="shown.about === 'marks' && shown.state === 'bad'"
+        class="text-link"
+        type="button"
+        @click="emit('marks')"
+      >
+        Mark it
+      </button>
+      <router-link
+        v-else-if="shown.about === 'postback' && shown.state !== 'good'"
+        class="text-link"
+        :to="`/programs/${link.network ?? ''}`"
+      >
+        See its postback address
+      </router-link>
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.pay {
+  margin: 4px 0 16px;
+  padding: 7px 12px;
+  background: var(--surface);
+  border: 1px solid var(--line);
+  border-radius: var(--leaf-card);
+}
+.line {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 12px;
+}
+button:not(.text-link) {
+  all: unset;
+  cursor: pointer;
+  font-size: 13px;
+}
+button:focus-visible {
+  outline: 2px solid var(--fern);
+  outline-offset: 2px;
+}
+.good {
+  color: var(--fern);
+}
+.bad {
+  color: var(--copper);
+  font-weight: 600;
+}
+.unknown {
+  color: var(--ink-two);
+}
+p {
+  margin: 4px 0 0;
+  font-size: 13px;
+}
+</style>

@@ -1,0 +1,65 @@
+import { watch } from 'vue';
+import { useRouter } from 'vue-router';
+import type { Link } from '#core/catalogue';
+import { useCatalogue } from '../data/catalogue.ts';
+import { useJournal } from '../data/journal.ts';
+import { getAbout } from '../data/server.ts';
+import { useNotice } from '../frame/notice.ts';
+import { shortUrl } from './address.ts';
+
+const testWaitMs = 10_000;
+
+/** What can be done with a link from its row and its route. */
+export const useLinkActions = () => {
+  const catalogue = useCatalogue();
+  const journal = useJournal();
+  const notice = useNotice();
+  const router = useRouter();
+
+  const copy = async (link: Link): Promise<void> => {
+    const domain = catalogue.domain(link.domain);
+    if (domain)
+      await notice.copy(
+        shortUrl(domain, link.slug),
+        `${domain.host}/${domain.prefix}${link.slug} is copied.`,
+      );
+  };
+
+  /** Opens the link in a new tab with the test token, and its journey here once it is in the journal. */
+  const test = async (link: Link): Promise<void> => {
+    const domain = catalogue.domain(link.domain);
+    if (!domain) return;
+    if (catalogue.where(link.id) === 'here') {
+      notice.say(
+        'The link is not live yet, so there is nothing to test. It goes live when the server has taken it.',
+      );
+      return;
+    }
+    const tab = window.open('about:blank', '_blank');
+    try {
+      const { testToken } = await getAbout();
+      const since = await journal.worker.seq();
+      const address = `${shortUrl(domain, link.slug)}?test=${testToken}`;
+      if (tab) {
+        tab.opener = null;
+        tab.location.href = address;
+      } else notice.say(`The browser held the new tab back. Open it by hand: ${address}`);
+      const stop = watch(
+        () => journal.news,
+        async () => {
+          const { visits } = await journal.worker.recent(link.id, 5);
+          const visit = visits.find(({ hop, outcome }) => outcome === 'test' && hop.seq > since);
+          if (!visit) return;
+          stop();
+          await router.push({ name: 'journey', params: { link: link.id, click: visit.hop.click } });
+        },
+      );
+      setTimeout(stop, testWaitMs);
+    } catch {
+      tab?.close();
+      notice.say('The server did not answer, so the link cannot be tested now.');
+    }
+  };
+
+  return { copy, test };
+};

@@ -1,0 +1,150 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
+import { useCatalogue } from '../data/catalogue.ts';
+import { useJournal } from '../data/journal.ts';
+import { moment } from '../look/formats.ts';
+import AddNetwork from './AddNetwork.vue';
+import NetworkPane from './NetworkPane.vue';
+
+const route = useRoute();
+const router = useRouter();
+const catalogue = useCatalogue();
+const journal = useJournal();
+const adding = ref(false);
+const chosen = computed(
+  () =>
+    catalogue.network(String(route.params['network'] ?? '')) ??
+    (adding.value ? undefined : catalogue.networks[0]),
+);
+const opened = computed(() => String(route.params['network'] ?? '') !== '' || adding.value);
+const programsOf = (id: string) =>
+  catalogue.programs
+    .filter((program) => program.network === id)
+    .map((program) => program.name)
+    .join(', ');
+const last = (id: string) => {
+  const at = journal.lastPostbacks.get(id);
+  return at === undefined ? 'no postback yet' : `last postback ${moment(at)}`;
+};
+const open = (id: string) => {
+  adding.value = false;
+  void router.push({ name: 'programs', params: { network: id } });
+};
+const startAdding = () => {
+  adding.value = true;
+  void router.push({ name: 'programs' });
+};
+</script>
+
+<template>
+  <div class="view" :class="{ opened }">
+    <section class="left" aria-label="Networks">
+      <header>
+        <h1>Programs</h1>
+        <v-btn class="quiet-button" @click="startAdding">Add network</v-btn>
+      </header>
+      <p v-if="catalogue.networks.length === 0" class="quiet none">
+        Networks you belong to stand here. Paste one of their tracking links, or add one by hand.
+      </p>
+      <ul>
+        <li v-for="network in catalogue.networks" :key="network.id">
+          <a
+            :href="`/programs/${network.id}`"
+            :class="{ chosen: network.id === chosen?.id && !adding }"
+            @click.prevent="open(network.id)"
+          >
+            <strong>{{ network.name }}</strong>
+            <span class="quiet">{{ programsOf(network.id) || 'no program yet' }}</span>
+            <span class="quiet">{{ last(network.id) }}</span>
+          </a>
+        </li>
+      </ul>
+    </section>
+    <aside class="right" aria-label="Network">
+      <button
+        class="text-link to-list"
+        type="button"
+        @click="((adding = false), router.push({ name: 'programs' }))"
+      >
+        ← Programs
+      </button>
+      <add-network v-if="adding" @added="open" @cancel="adding = false" />
+      <network-pane v-else-if="chosen" :key="chosen.id" :network="chosen" />
+    </aside>
+  </div>
+</template>
+
+<style scoped>
+.view {
+  flex: 1;
+  display: flex;
+  min-width: 0;
+}
+.left {
+  width: 360px;
+  flex: none;
+  overflow: auto;
+}
+header {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  padding: 15px 20px 9px;
+}
+.none {
+  padding: 0 20px;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  border-top: 1px solid var(--line);
+}
+li a {
+  display: grid;
+  padding: 8px 20px;
+  color: inherit;
+  text-decoration: none;
+  border-bottom: 1px solid var(--line);
+}
+li a:focus-visible {
+  outline-offset: -2px;
+}
+li a.chosen {
+  background: var(--fern-soft);
+  box-shadow: inset 4px 0 0 var(--fern);
+}
+li .quiet {
+  font-size: 13px;
+}
+.right {
+  flex: 1;
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+  background: var(--surface);
+  border-left: 1px solid var(--line);
+}
+.to-list {
+  display: none;
+  padding: 10px 22px 0;
+}
+@media (max-width: 760px) {
+  .left {
+    width: 100%;
+  }
+  .right {
+    display: none;
+  }
+  .opened .left {
+    display: none;
+  }
+  .opened .right {
+    display: flex;
+  }
+  .to-list {
+    display: block;
+  }
+}
+</style>

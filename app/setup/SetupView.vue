@@ -1,0 +1,126 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue';
+import { checkRecord, newDomain } from '#core/catalogue';
+import { useCatalogue } from '../data/catalogue.ts';
+import { newId } from '../data/random.ts';
+import { key, setKey } from '../data/server.ts';
+import { useNotice } from '../frame/notice.ts';
+import DomainCard from './DomainCard.vue';
+
+const catalogue = useCatalogue();
+const notice = useNotice();
+const host = ref('');
+const problem = ref('');
+const typedKey = ref('');
+const currency = computed({
+  get: () => catalogue.settings.currency,
+  set: (value: string) => {
+    const next = value.trim().toUpperCase();
+    if (/^[A-Z]{3}$/.test(next))
+      void catalogue.saveRecord('settings', { ...catalogue.settings, currency: next });
+  },
+});
+const origin = location.origin;
+const serverWords = computed(
+  () =>
+    ({
+      asking: 'Asking it…',
+      up: 'It answers and takes changes.',
+      away: 'It does not answer. Edits are saved in this browser and go live when it is back.',
+      'no key': 'It wants the key it printed at its start. Paste it below.',
+      'cannot write': catalogue.serverProblem || 'It cannot write to its disk.',
+    })[catalogue.server],
+);
+
+const addDomain = async () => {
+  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+  const checked = checkRecord('domain', newDomain(newId('dom'), host.value.trim().toLowerCase(), zone));
+  problem.value = checked.ok ? '' : (checked.problems[0]?.message ?? '');
+  if (!checked.ok) return;
+  if (catalogue.domains.some((domain) => domain.host === checked.value.host)) {
+    problem.value = 'This is already one of your domains.';
+    return;
+  }
+  await catalogue.saveRecord('domain', checked.value);
+  host.value = '';
+};
+const saveKey = () => {
+  setKey(typedKey.value);
+  typedKey.value = '';
+  notice.say('The key is kept in this browser.');
+};
+</script>
+
+<template>
+  <div class="setup">
+    <h1>Setup</h1>
+    <section id="domains" aria-labelledby="h-domains">
+      <h2 id="h-domains">Domains</h2>
+      <p class="quiet">Short links stand on these. Each points by DNS at the machine that runs the server.</p>
+      <domain-card v-for="domain in catalogue.domains" :key="domain.id" :domain="domain" />
+      <form class="line" @submit.prevent="addDomain">
+        <v-text-field
+          v-model="host"
+          label="Domain for short links"
+          placeholder="see.nightledge.example"
+          class="mono"
+          :error-messages="problem"
+        />
+        <v-btn type="submit" color="primary" size="default">Add domain</v-btn>
+      </form>
+    </section>
+    <section aria-labelledby="h-you">
+      <h2 id="h-you">You</h2>
+      <v-text-field
+        :model-value="catalogue.by"
+        label="Your name, written beside your changes"
+        @update:model-value="catalogue.setBy($event)"
+      />
+      <v-text-field v-model.lazy="currency" label="Your currency" maxlength="3" />
+    </section>
+    <section aria-labelledby="h-server">
+      <h2 id="h-server">Server</h2>
+      <p>
+        <code>{{ origin }}</code> {{ serverWords }}
+      </p>
+      <p v-if="catalogue.waitingCount > 0">{{ catalogue.waitingCount }} saved here, not live yet.</p>
+      <form class="line" @submit.prevent="saveKey">
+        <v-text-field
+          v-model="typedKey"
+          :label="key === '' ? 'Key of the server' : 'Another key'"
+          type="password"
+          autocomplete="off"
+          class="mono"
+        />
+        <v-btn type="submit" class="quiet-button" size="default" :disabled="typedKey.trim() === ''"
+          >Keep key</v-btn
+        >
+      </form>
+      <p class="quiet">
+        The server prints its key at its start and keeps it in its data folder, in the file <code>key</code>.
+      </p>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.setup {
+  flex: 1;
+  overflow: auto;
+  padding: 15px 20px 30px;
+}
+section {
+  display: grid;
+  gap: 10px;
+  max-width: 640px;
+  margin-top: 20px;
+}
+p {
+  margin: 0;
+}
+.line {
+  display: flex;
+  gap: 10px;
+  align-items: flex-start;
+}
+</style>
