@@ -3,12 +3,10 @@ import { createPinia } from 'pinia';
 import { createApp } from 'vue';
 import { useCatalogue } from './data/catalogue.ts';
 import { useJournal } from './data/journal.ts';
-import { takeKeyFromAddress } from './data/server.ts';
 import Frame from './frame/Frame.vue';
 import { vuetify } from './look/vuetify.ts';
 import { router } from './router.ts';
 
-takeKeyFromAddress();
 const app = createApp(Frame).use(createPinia()).use(vuetify).use(router);
 app.mount('#app');
 void useCatalogue()

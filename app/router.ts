@@ -1,4 +1,5 @@
 import { createRouter, createWebHistory } from 'vue-router';
+import { setKey } from './data/server.ts';
 
 /** The views, each with its own piece of script; an address names the view and what was chosen in it. */
 export const router = createRouter({
@@ -11,4 +12,12 @@ export const router = createRouter({
     { path: '/setup', name: 'setup', component: () => import('./setup/SetupView.vue') },
     { path: '/:rest(.*)*', redirect: '/links' },
   ],
+});
+
+// The server's start line carries the key behind #. It is kept and taken out of the address at once.
+router.beforeEach((to) => {
+  const found = /^#key=([\x21-\x7e]+)$/.exec(to.hash)?.[1];
+  if (found === undefined) return true;
+  setKey(found);
+  return { path: to.path, query: to.query, hash: '', replace: true };
 });

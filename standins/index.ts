@@ -39,7 +39,6 @@ export const startStandins = async (
   const deliveries = new Set<Promise<void>>();
   const products = shops.flatMap((shop) =>
     shop.products.map(({ path, name }) => ({
-      path,
       name,
       deal: shop.deal,
       page: originOf(shop.host) + path,

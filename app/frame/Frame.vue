@@ -66,7 +66,7 @@ const takeBack = () => {
         <v-btn variant="text" @click="takeBack">Undo</v-btn>
       </template>
     </v-snackbar>
-    <v-dialog v-model="overlay" max-width="460">
+    <v-dialog v-model="overlay" max-width="460" aria-label="Keys">
       <div class="keys" role="document">
         <h2>Keys</h2>
         <table>

@@ -36,8 +36,8 @@ const state = computed((): { tone: string; words: string; detail: string } => {
 </script>
 
 <template>
-  <router-link class="state" :class="state.tone" to="/setup" :title="state.detail" role="status">
-    <span class="dot" aria-hidden="true" />{{ state.words }}
+  <router-link class="state" :class="state.tone" to="/setup" :title="state.detail">
+    <span class="dot" aria-hidden="true" /><span role="status">{{ state.words }}</span>
   </router-link>
 </template>
 

@@ -35,7 +35,7 @@ export const useKeys = () => {
 
   const onKey = (event: KeyboardEvent): void => {
     if (isTyping(event.target) || event.altKey) return;
-    if ((event.ctrlKey || event.metaKey) && event.key === 'z') {
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
       event.preventDefault();
       void catalogue
         .undo()

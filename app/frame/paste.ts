@@ -4,7 +4,7 @@ import { useRouter } from 'vue-router';
 import type { Anatomy } from '#core/anatomy';
 import { recognise } from '#core/anatomy';
 import { useCatalogue } from '../data/catalogue.ts';
-import { useJournal } from '../data/journal.ts';
+import { journalWorker, useJournal } from '../data/journal.ts';
 import { makeLink } from '../links/makeLink.ts';
 import { useNotice } from './notice.ts';
 
@@ -33,7 +33,7 @@ export const usePaste = defineStore('paste', () => {
     clickOfTransaction.value = undefined;
     const words = now.trim();
     if (words === '' || /\s|\//.test(words)) return;
-    const click = await journal.worker.clickOfTransaction(words);
+    const click = await journalWorker.clickOfTransaction(words);
     if (text.value === now) clickOfTransaction.value = click;
   });
 
@@ -42,7 +42,7 @@ export const usePaste = defineStore('paste', () => {
     await router.push({ name: 'links', params: { link: id } });
   };
   const openClick = async (click: string) => {
-    const journey = await journal.worker.journey(click);
+    const journey = await journalWorker.journey(click);
     if (!journey) {
       notice.say('No such click is in the journal of this browser.');
       return;

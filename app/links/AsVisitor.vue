@@ -68,7 +68,9 @@ const sourceWrong = computed(() => source.value !== '' && !isSourceName(source.v
     </div>
     <p v-if="sourceWrong" class="wrong">A source is letters, digits, - and _. This one would be dropped.</p>
     <template v-if="answer">
-      <p class="mono hop">{{ answer.status }} → {{ answer.location.replace(/^https?:\/\//, '') }}</p>
+      <p class="mono hop" :class="{ short: !open }">
+        {{ answer.status }} → {{ answer.location.replace(/^https?:\/\//, '') }}
+      </p>
       <template v-if="open">
         <pre class="mono">HTTP/1.1 {{ answer.status }}
 <template v-for="pair in answer.pairs" :key="pair.name">{{ pair.name }}: {{ pair.value }}
@@ -98,13 +100,19 @@ h3 {
 }
 .chosen {
   display: flex;
-  flex-wrap: wrap;
   gap: 6px;
   margin: 6px 0;
 }
+label:last-child,
+label:last-child input {
+  flex: 1;
+  min-width: 0;
+  width: 100%;
+}
 input,
 select {
-  padding: 2px 8px;
+  min-width: 0;
+  padding: 2px 7px;
   height: 24px;
   font-size: 13px;
   color: var(--ink);
@@ -115,6 +123,12 @@ select {
 input::placeholder {
   color: var(--ink-two);
   opacity: 1;
+}
+.hop.short {
+  display: -webkit-box;
+  -webkit-line-clamp: 2;
+  -webkit-box-orient: vertical;
+  overflow: hidden;
 }
 .hop {
   margin: 0;

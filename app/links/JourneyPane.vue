@@ -4,7 +4,7 @@ import { hopOf } from '#core/catalogue';
 import type { Status } from '#core/catalogue';
 import { decide, prepareLink, respond } from '#core/hop';
 import { useCatalogue } from '../data/catalogue.ts';
-import { useJournal } from '../data/journal.ts';
+import { journalWorker, useJournal } from '../data/journal.ts';
 import type { Journey } from '../data/visitRecords.ts';
 import LeafMark from '../look/LeafMark.vue';
 import { moment, money } from '../look/formats.ts';
@@ -19,7 +19,7 @@ const asked = shallowRef(false);
 watch(
   [() => props.click, () => journal.news],
   async ([click]) => {
-    const found = await journal.worker.journey(click);
+    const found = await journalWorker.journey(click);
     if (click !== props.click) return;
     journey.value = found;
     asked.value = true;

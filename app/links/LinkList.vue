@@ -38,7 +38,7 @@ const onKey = (event: KeyboardEvent, row: LinkRow) => {
   else if (event.key === 'ArrowUp') void move(-1);
   else if (control && event.key === 'Enter') void test(row.link);
   else if (event.key === 'Enter') void open(row.link.id).then(() => emit('enter'));
-  else if (control && event.key === 'c' && getSelection()?.isCollapsed) void copy(row.link);
+  else if (control && event.key.toLowerCase() === 'c' && getSelection()?.isCollapsed) void copy(row.link);
   else return;
   event.preventDefault();
 };
@@ -67,7 +67,7 @@ watch(
         >
           Visitors
         </th>
-        <th scope="col" class="number" title="Conversions, without those taken back">Conv.</th>
+        <th scope="col" class="number conv" title="Conversions, without those taken back">Conv.</th>
         <th scope="col" class="number" title="Earnings per counted click">EPC</th>
       </tr>
     </thead>
@@ -126,20 +126,23 @@ thead th {
   background: var(--paper);
   border-bottom: 1px solid var(--line);
   padding: 0 6px;
-  width: 74px;
+  width: 68px;
 }
 th:first-child {
   width: auto;
   padding-left: 20px;
 }
 th.goes {
-  width: 138px;
+  width: 128px;
 }
 th.hop {
-  width: 116px;
+  width: 108px;
+}
+th.conv {
+  width: 54px;
 }
 th.spark {
-  width: 78px;
+  width: 74px;
 }
 tbody tr {
   height: 49px;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, shallowRef, watch } from 'vue';
 import type { Link } from '#core/catalogue';
-import { figureDays, useJournal } from '../data/journal.ts';
+import { figureDays, journalWorker, useJournal } from '../data/journal.ts';
 import type { ConversionLine, Visit } from '../data/visitRecords.ts';
 import { count, moment, money, sums } from '../look/formats.ts';
 import RouteLeaf from './RouteLeaf.vue';
@@ -20,7 +20,7 @@ const sentence = computed(() => {
 watch(
   [() => props.link.id, () => journal.news],
   async ([id]) => {
-    const recent = await journal.worker.recent(id, 5);
+    const recent = await journalWorker.recent(id, 5);
     if (id === props.link.id) ({ conversions: conversions.value, visits: visits.value } = recent);
   },
   { immediate: true },
@@ -79,6 +79,9 @@ a:hover {
 }
 .clicks a {
   color: var(--fern);
+}
+li strong {
+  margin-left: 6px;
 }
 .status {
   color: var(--ink-two);

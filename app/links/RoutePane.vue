@@ -56,16 +56,21 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.leaf-edit')
 <template>
   <div v-if="domain" class="pane" @keydown="onKey">
     <header>
-      <div class="title">
+      <div class="top">
         <h2>{{ link.title }}</h2>
+        <v-btn color="primary" title="Copy the short link (Ctrl C on its row)" @click="copy(link)"
+          >Copy</v-btn
+        >
+        <v-btn class="quiet-button" title="Open it without being counted (Ctrl Enter)" @click="test(link)"
+          >Test</v-btn
+        >
+      </div>
+      <div class="under">
         <a class="mono" :href="shortUrl(domain, link.slug)" target="_blank" rel="noopener"
           >{{ domain.host }}/{{ domain.prefix }}{{ link.slug }}</a
         >
+        <span v-if="where === 'live'" class="quiet" role="status">live</span>
       </div>
-      <v-btn color="primary" title="Copy the short link (Ctrl C on its row)" @click="copy(link)">Copy</v-btn>
-      <v-btn class="quiet-button" title="Open it without being counted (Ctrl Enter)" @click="test(link)"
-        >Test</v-btn
-      >
     </header>
     <div ref="stem" class="stem">
       <conflict v-if="waiting?.theirs" :waiting="waiting" />
@@ -76,7 +81,6 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.leaf-edit')
       <p v-else-if="where === 'here'" class="state" role="status">
         Saved here. It goes live when the server has taken it.
       </p>
-      <p v-else class="state quiet" role="status">Live.</p>
       <div class="leaves">
         <entry-leaf
           :link="link"
@@ -111,14 +115,14 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.leaf-edit')
         />
         <return-leaf :link="link" />
       </div>
-      <will-it-pay
-        :link="link"
-        :domain="domain"
-        @mend="save({ ...link, destination: $event })"
-        @marks="editing = 'marks'"
-      />
       <button class="text-link remove" type="button" @click="remove">Remove this link</button>
     </div>
+    <will-it-pay
+      :link="link"
+      :domain="domain"
+      @mend="save({ ...link, destination: $event })"
+      @marks="editing = 'marks'"
+    />
     <as-visitor :key="link.id" :link="link" :domain="domain" />
   </div>
 </template>
@@ -131,16 +135,24 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.leaf-edit')
   flex: 1;
 }
 header {
+  padding: 14px 18px 10px;
+}
+.top {
   display: flex;
   align-items: flex-start;
   gap: 8px;
-  padding: 14px 18px 10px;
 }
-.title {
+.top h2 {
   flex: 1;
   min-width: 0;
 }
-.title a {
+.under {
+  display: flex;
+  justify-content: space-between;
+  gap: 10px;
+  margin-top: 2px;
+}
+.under a {
   color: var(--fern);
   text-decoration: none;
   overflow-wrap: anywhere;
@@ -166,9 +178,6 @@ header {
   margin: 0 0 10px;
   font-size: 13px;
   color: var(--copper);
-}
-.state.quiet {
-  color: var(--ink-two);
 }
 .state.bad {
   padding: 8px 12px;

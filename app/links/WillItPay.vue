@@ -82,7 +82,8 @@ const labelOf = (check: PayCheck) =>
 
 <style scoped>
 .pay {
-  margin: 4px 0 16px;
+  flex: none;
+  margin: 8px 18px 12px;
   padding: 7px 12px;
   background: var(--surface);
   border: 1px solid var(--line);
@@ -102,14 +103,14 @@ button:focus-visible {
   outline: 2px solid var(--fern);
   outline-offset: 2px;
 }
-.good {
+.line .good {
   color: var(--fern);
 }
-.bad {
+.line .bad {
   color: var(--copper);
   font-weight: 600;
 }
-.unknown {
+.line .unknown {
   color: var(--ink-two);
 }
 p {

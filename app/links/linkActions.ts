@@ -2,7 +2,7 @@ import { watch } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Link } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
-import { useJournal } from '../data/journal.ts';
+import { journalWorker, useJournal } from '../data/journal.ts';
 import { getAbout } from '../data/server.ts';
 import { useNotice } from '../frame/notice.ts';
 import { shortUrl } from './address.ts';
@@ -38,7 +38,7 @@ export const useLinkActions = () => {
     const tab = window.open('about:blank', '_blank');
     try {
       const { testToken } = await getAbout();
-      const since = await journal.worker.seq();
+      const since = await journalWorker.seq();
       const address = `${shortUrl(domain, link.slug)}?test=${testToken}`;
       if (tab) {
         tab.opener = null;
@@ -47,7 +47,7 @@ export const useLinkActions = () => {
       const stop = watch(
         () => journal.news,
         async () => {
-          const { visits } = await journal.worker.recent(link.id, 5);
+          const { visits } = await journalWorker.recent(link.id, 5);
           const visit = visits.find(({ hop, outcome }) => outcome === 'test' && hop.seq > since);
           if (!visit) return;
           stop();

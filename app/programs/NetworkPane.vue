@@ -3,7 +3,7 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import type { Network, PostbackField } from '#core/catalogue';
 import { postbackFields } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
-import { useJournal } from '../data/journal.ts';
+import { journalWorker, useJournal } from '../data/journal.ts';
 import { useNotice } from '../frame/notice.ts';
 import LeafMark from '../look/LeafMark.vue';
 import { moment, money } from '../look/formats.ts';
@@ -25,7 +25,7 @@ const notice = useNotice();
 const placeholders = ref<Record<PostbackField, string>>(emptyPlaceholders());
 const editing = ref(false);
 const most = 12;
-const postbacks = shallowRef<Awaited<ReturnType<typeof journal.worker.postbacksOf>>>([]);
+const postbacks = shallowRef<Awaited<ReturnType<typeof journalWorker.postbacksOf>>>([]);
 
 const address = computed(() => postbackAddress(props.network, catalogue.domains[0]));
 const programs = computed(() => catalogue.programs.filter((program) => program.network === props.network.id));
@@ -47,13 +47,14 @@ const fillWords = (fill: string) =>
 watch(
   [() => props.network.id, () => journal.news],
   async ([id]) => {
-    const found = await journal.worker.postbacksOf(id, most);
+    const found = await journalWorker.postbacksOf(id, most);
     if (id === props.network.id) postbacks.value = found;
   },
   { immediate: true },
 );
 const edit = () => {
-  placeholders.value = { ...emptyPlaceholders(), ...props.network.postback.placeholders };
+  const known = props.network.postback.placeholders;
+  for (const field of postbackFields) placeholders.value[field] = known[field] ?? '';
   editing.value = true;
 };
 const save = async () => {

@@ -1,0 +1,26 @@
+import type { Browser, BrowserContext } from 'playwright-core';
+import { chromium } from 'playwright-core';
+
+const flags = [
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--no-first-run',
+];
+
+/** Starts Debian's Chromium without a window. */
+export const startBrowser = (): Promise<Browser> =>
+  chromium.launch({ executablePath: '/usr/bin/chromium', args: flags, headless: true });
+
+/** A fresh person at a desk: an empty profile that may use the clipboard. */
+export const freshPerson = (browser: Browser, more: object = {}): Promise<BrowserContext> =>
+  browser.newContext({
+    viewport: { width: 1280, height: 800 },
+    locale: 'en-GB',
+    timezoneId: 'Europe/Berlin',
+    permissions: ['clipboard-read', 'clipboard-write'],
+    ...more,
+  });

@@ -1,0 +1,52 @@
+import type { Browser, BrowserContext, Page } from 'playwright-core';
+import { expect } from 'vitest';
+import { fillFirst } from '../server/client.ts';
+import type { Running } from '../server/process.ts';
+import { startProcess } from '../server/process.ts';
+import { freshPerson } from './browser.ts';
+
+/** A server with its stand-ins, as a process of its own. */
+export const startServer = (options: Parameters<typeof startProcess>[0] = {}): Promise<Running> =>
+  startProcess({ ...options, env: { STANDINS: '1', ...options.env } });
+
+/** Opens the application with the server's key, as the start line says. */
+export const openApp = async (context: BrowserContext, server: Running, path = '/'): Promise<Page> => {
+  const page = await context.newPage();
+  await page.goto(`http://localhost:${server.port}${path}#key=${server.key}`);
+  await page.getByLabel('Paste bar').waitFor();
+  return page;
+};
+
+/** A server with one domain, network, program and link, and somebody who has it open. */
+export const deskWithLink = async (browser: Browser, path = '/links/lnk_saturn', more: object = {}) => {
+  const server = await startServer();
+  const records = await fillFirst(server);
+  const context = await freshPerson(browser, more);
+  const page = await openApp(context, server, path);
+  await page.getByText('The link is live').waitFor();
+  return { server, records, context, page };
+};
+
+/** Waits until the route says that the link is live. */
+export const untilLive = (page: Page): Promise<void> =>
+  page.getByLabel('Route').getByRole('status').getByText('live', { exact: true }).waitFor();
+
+/** Copies a text as a person would have, then pastes it with the keyboard where the focus is. */
+export const paste = async (page: Page, text: string): Promise<void> => {
+  await page.evaluate((words) => navigator.clipboard.writeText(words), text);
+  await page.keyboard.press('ControlOrMeta+v');
+};
+
+export const clipboard = (page: Page): Promise<string> => page.evaluate(() => navigator.clipboard.readText());
+
+/** The cells of a link's row by their heading. */
+export const rowOf = async (page: Page, slug: string): Promise<Record<string, string>> => {
+  const heads = await page.locator('table.list thead th').allInnerTexts();
+  const cells = await page
+    .locator('table.list tbody tr', { hasText: slug })
+    .first()
+    .locator('td')
+    .allInnerTexts();
+  expect(cells.length).toBe(heads.length);
+  return Object.fromEntries(heads.map((head, i) => [head, cells[i] ?? '']));
+};

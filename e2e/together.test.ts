@@ -1,0 +1,72 @@
+import type { Browser } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { send } from '../standins/index.ts';
+import { freshPerson, startBrowser } from './browser.ts';
+import { deskWithLink, openApp, untilLive } from './desk.ts';
+
+let browser: Browser;
+beforeAll(async () => {
+  browser = await startBrowser();
+});
+afterAll(() => browser.close());
+
+describe('two people', () => {
+  it('see each other’s edits, and choose when both changed the same link', async () => {
+    const { server, context: ines, page: hers } = await deskWithLink(browser);
+    const joris = await freshPerson(browser);
+    const his = await openApp(joris, server, '/links/lnk_saturn');
+    await untilLive(his);
+    for (const [page, name] of [
+      [hers, 'Ines'],
+      [his, 'Joris'],
+    ] as const) {
+      await page.goto(`http://localhost:${server.port}/setup`);
+      await page.getByLabel('Your name').fill(name);
+      await page.goto(`http://localhost:${server.port}/links/lnk_saturn`);
+    }
+    const rename = async (page: typeof hers, title: string) => {
+      await page.getByRole('button', { name: 'Edit entry' }).click();
+      await page.getByLabel('Title').fill(title);
+      await page.getByRole('button', { name: 'Save' }).click();
+    };
+    await rename(hers, 'From Ines');
+    await his.getByRole('heading', { name: 'From Ines' }).waitFor();
+
+    await joris.setOffline(true);
+    await rename(his, 'From Joris');
+    await rename(hers, 'From Ines again');
+    await untilLive(hers);
+    await joris.setOffline(false);
+    await his.getByText('Ines changed this too').waitFor();
+    const versions = his.getByRole('alert', { name: 'Two versions' });
+    expect(await versions.innerText()).toMatch(/From Joris\s+From Ines again/);
+    await his.getByText('1 not live: look').waitFor();
+    await his.getByRole('button', { name: 'Keep yours' }).click();
+    await hers.getByRole('heading', { name: 'From Joris' }).waitFor();
+    await untilLive(his);
+
+    // A change that is taken back on one desk is taken back on the other.
+    await his.locator('body').click({ position: { x: 600, y: 740 } });
+    await his.keyboard.press('ControlOrMeta+z');
+    await hers.getByRole('heading', { name: 'From Ines' }).waitFor();
+    await Promise.all([ines.close(), joris.close()]);
+    await server.stop();
+  });
+
+  it('a second window of one person follows the first', async () => {
+    const { server, context, page } = await deskWithLink(browser);
+    const second = await openApp(context, server, '/links/lnk_saturn');
+    await untilLive(second);
+    await page.getByRole('button', { name: 'Edit entry' }).click();
+    await page.getByLabel('Title').fill('Seen in both');
+    await page.getByRole('button', { name: 'Save' }).click();
+    await second.getByRole('heading', { name: 'Seen in both' }).waitFor();
+    await send(`http://see.nightledge.localhost:${server.port}/saturn-kit`);
+    for (const window of [page, second])
+      await vi.waitFor(async () =>
+        expect(await window.getByLabel('Live events, newest first').innerText()).toContain('saturn-kit'),
+      );
+    await context.close();
+    await server.stop();
+  });
+});
