@@ -51,6 +51,14 @@ describe('the whole loop', () => {
     await app.keyboard.press('Enter');
     await untilLive(app);
     expect(app.url()).toMatch(/\/links\/lnk_/);
+    const { body } = await call(server, 'GET', '/changes?after=0');
+    const { changes } = JSON.parse(body) as {
+      changes: { kind: string; value: { slug?: string; destination?: string } }[];
+    };
+    expect(changes.find((change) => change.kind === 'link')?.value).toMatchObject({
+      slug: 'saturn',
+      destination: tracking.replace('ref1=', 'ref1={click}').replace('ref2=', 'ref2={source}'),
+    });
     const pays = app.getByText('Will it pay?').locator('..');
     expect(await pays.innerText()).toMatch(/account\s+click ID\s+marks\s+postback: not seen/);
 

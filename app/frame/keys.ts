@@ -55,7 +55,10 @@ export const useKeys = () => {
   const onPaste = (event: ClipboardEvent): void => {
     if (isTyping(event.target)) return;
     const text = event.clipboardData?.getData('text/plain') ?? '';
-    if (text !== '') paste.offer(text);
+    if (text === '') return;
+    // Otherwise the browser would put it once more into the field that takes the focus now.
+    event.preventDefault();
+    paste.offer(text);
   };
 
   onMounted(() => {
