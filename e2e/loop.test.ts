@@ -113,17 +113,17 @@ describe('the whole loop', () => {
     );
     expect(await pays.innerText()).toMatch(/postback$/);
     await app.getByRole('list', { name: 'Newest conversions' }).getByRole('link').click();
-    expect(app.url()).toContain(`/click/${click}`);
+    await app.waitForURL(`**/click/${click}`);
     const journey = app.getByLabel('Route');
     await journey.getByText('Counted as a visitor.').waitFor();
     expect(await journey.innerText()).toContain(atNetwork?.href ?? 'the address at the network');
-    expect(await journey.innerText()).toMatch(/€13.83\s+pending/);
+    await vi.waitFor(async () => expect(await journey.innerText()).toMatch(/€13.83\s+pending/));
 
     // Approved at the network, seen here without a reload.
     await network.goto(`http://t.harrowmead.localhost:${server.port + 1}/console`);
     await network.getByRole('button', { name: 'Approve' }).click();
     await journey.getByText(/State changed: approved/).waitFor();
-    expect(await journey.innerText()).toMatch(/€13.83\s+approved/);
+    await vi.waitFor(async () => expect(await journey.innerText()).toMatch(/€13.83\s+approved/));
     expect(await app.getByLabel('Live events, newest first').innerText()).toMatch(
       /postback Harrowmead €13.83 approved → saturn/,
     );
