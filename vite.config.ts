@@ -7,7 +7,11 @@ const here = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 
 export default defineConfig({
   root: here('app'),
-  plugins: [vue(), vuetify()],
+  plugins: [
+    // White space between words stays, as the formatter and screen readers take it.
+    vue({ template: { compilerOptions: { whitespace: 'preserve' } } }),
+    vuetify(),
+  ],
   worker: { format: 'es' },
   build: {
     outDir: here('dist/app'),
