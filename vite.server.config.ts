@@ -8,7 +8,13 @@ export default defineConfig({
     emptyOutDir: true,
     target: 'node20',
     rolldownOptions: {
-      input: { main: 'server/main.ts', demo: 'demo/main.ts' },
+      input: {
+        main: 'server/main.ts',
+        demo: 'demo/main.ts',
+        bench: 'bench/hop.ts',
+        benchTarget: 'bench/target.ts',
+        benchMemory: 'bench/memory.ts',
+      },
       output: { entryFileNames: '[name].js', chunkFileNames: '[name]-[hash].js' },
     },
   },

@@ -1,5 +1,7 @@
 import { readFileSync, statSync } from 'node:fs';
+import type { IncomingMessage } from 'node:http';
 import { get } from 'node:http';
+import { connect } from 'node:net';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { isClickId } from '#core/hop';
@@ -160,7 +162,6 @@ describe('a postback', () => {
   });
 
   it('that Node refuses is a stray too', async () => {
-    const { connect } = await import('node:net');
     const socket = connect(server.port, '127.0.0.1');
     socket.end(`GET /postback/${records.key}?amount=12 EUR HTTP/1.1\r\nHost: localhost\r\n\r\n`);
     const text = await new Promise<string>((resolve) =>
@@ -235,7 +236,7 @@ describe('the admin API', () => {
   });
 
   it('streams what is synced, as it is synced', async () => {
-    const stream = await new Promise<import('node:http').IncomingMessage>((resolve) =>
+    const stream = await new Promise<IncomingMessage>((resolve) =>
       get(`${origin()}/api/live`, { headers: { Authorization: `Bearer ${server.key}` } }, resolve),
     );
     const line = new Promise<string>((resolve) => stream.setEncoding('utf8').on('data', resolve));

@@ -4,7 +4,7 @@ import { useRouter } from 'vue-router';
 import type { Anatomy } from '#core/anatomy';
 import { recognise } from '#core/anatomy';
 import { useCatalogue } from '../data/catalogue.ts';
-import { journalWorker, useJournal } from '../data/journal.ts';
+import { journalWorker } from '../data/journal.ts';
 import { makeLink } from '../links/makeLink.ts';
 import { useNotice } from './notice.ts';
 
@@ -21,7 +21,6 @@ export interface Choice {
 /** What stands in the paste bar, what it is, and what can be done with it. */
 export const usePaste = defineStore('paste', () => {
   const catalogue = useCatalogue();
-  const journal = useJournal();
   const notice = useNotice();
   const router = useRouter();
   const text = ref('');

@@ -15,7 +15,7 @@ const router = useRouter();
 const catalogue = useCatalogue();
 const rows = useLinkRows();
 const words = ref('');
-const routePane = useTemplateRef('routePane');
+const pane = useTemplateRef('pane');
 
 const chosen = computed(() =>
   typeof route.params['link'] === 'string' && route.params['link'] !== '' ? route.params['link'] : undefined,
@@ -53,7 +53,7 @@ const toList = async () => {
           />
         </header>
         <div class="scroll">
-          <link-list :rows="shown" :chosen="chosen" @enter="routePane?.focus()" />
+          <link-list :rows="shown" :chosen="chosen" @enter="pane?.focus()" />
           <p v-if="shown.length === 0" class="quiet none">
             No link holds these words.
             <button class="text-link" type="button" @click="words = ''">Show all</button>
@@ -63,7 +63,7 @@ const toList = async () => {
     </section>
     <aside v-if="link" class="right" aria-label="Route">
       <journey-pane v-if="click" :click="click" @back="toLink" />
-      <route-pane v-else ref="routePane" :link="link" @back="toList" />
+      <route-pane v-else ref="pane" :link="link" @back="toList" />
     </aside>
     <aside v-else-if="chosen && catalogue.loaded" class="right gone">
       <p class="quiet">There is no such link.</p>

@@ -4,7 +4,7 @@ export type { RoleGuess } from './roles.ts';
 export type { KnownNetwork } from './shipped.ts';
 export { knownNetworks } from './shipped.ts';
 export type { Pair, Part, Split } from './split.ts';
-export { decodeValue, fillParameters, hostOf, splitLink } from './split.ts';
+export { fillParameters, hostOf, splitLink } from './split.ts';
 export type { Recognised, Register } from './recognise.ts';
 export { recognise, searchLinks } from './recognise.ts';
 export type { PayCheck } from './willItPay.ts';

@@ -64,7 +64,7 @@ const decodePath = (path: string): string | undefined => {
   if (!path.includes('%')) return path;
   try {
     const decoded = decodeURIComponent(path);
-    return /[\x00-\x1f\x7f]/.test(decoded) ? undefined : decoded; // eslint-disable-line no-control-regex -- they are what is refused
+    return /[\x00-\x1f\x7f]/.test(decoded) ? undefined : decoded;
   } catch {
     return undefined;
   }

@@ -60,7 +60,7 @@ export const compile = <Name extends string>(
 };
 
 const toAscii = (text: string): string =>
-  text.replace(/[^\x00-\x7f]+/g, (run) => encodeURIComponent(run.toWellFormed())); // eslint-disable-line no-control-regex -- ASCII begins with the control characters
+  text.replace(/[^\x00-\x7f]+/g, (run) => encodeURIComponent(run.toWellFormed()));
 
 /** Fills a template; each value is percent-encoded once. A value that is missing leaves nothing. */
 export const expand = <Name extends string>(
@@ -87,7 +87,6 @@ export const compileDestination = (
   if (!/^https?:\/\/[^/?#]/i.test(destination))
     return problem('A destination begins with http:// or https:// and a host.');
   if (/[\s\x00-\x1f\x7f\\]/.test(destination))
-    // eslint-disable-line no-control-regex -- they are what is refused
     return problem('The destination holds a space, a line break or a backslash. Write them percent-encoded.');
   const authority = /^https?:\/\/([^/?#]*)/i.exec(destination)?.[1] ?? '';
   if (/[{}]/.test(authority))

@@ -12,7 +12,7 @@ export interface SieveRules {
   readonly burstSeconds: number;
 }
 
-export const defaultRules: SieveRules = { againMinutes: 30, burstRequests: 20, burstSeconds: 10 };
+const defaultRules: SieveRules = { againMinutes: 30, burstRequests: 20, burstSeconds: 10 };
 
 /**
  * Makes a sieve. Feed it the hops in the order of the journal; it gives each one its outcome, the first that

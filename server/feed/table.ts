@@ -87,13 +87,15 @@ export class Table {
     if (value === null) return;
     const link: TableLink = {
       id,
-      domain: value.domain,
+      // The IDs of few domains and networks are held once, not once for each link.
+      domain: this.domains.get(value.domain)?.id ?? value.domain,
       slug: value.slug,
       aliases: value.aliases.length > 0 ? value.aliases : none,
       destination: value.destination,
       asText: value.asText.length > 0 ? value.asText : none,
       hop: Object.keys(value.hop).length > 0 ? value.hop : followsDefaults,
-      network: value.network,
+      network:
+        value.network === undefined ? undefined : (this.networks.get(value.network)?.id ?? value.network),
       edition,
       ready: undefined,
     };

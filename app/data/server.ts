@@ -1,0 +1,56 @@
+import { ref } from 'vue';
+import type { Change, ChangesAnswer, ChangesPage } from '#core/catalogue';
+
+const keyName = 'fernhop-key';
+
+/** The key of the server's admin API, as this browser keeps it. */
+export const key = ref(localStorage.getItem(keyName) ?? '');
+
+/** Keeps a key for this browser. */
+export const setKey = (value: string): void => {
+  key.value = value.trim();
+  localStorage.setItem(keyName, key.value);
+};
+
+/** The server did not answer, or answered something else than was asked. */
+export class ServerError extends Error {
+  readonly status: number;
+  constructor(status: number, message: string) {
+    super(message);
+    this.status = status;
+  }
+}
+
+/** What the server says of itself. */
+export interface Health {
+  readonly ok: boolean;
+  readonly links: number;
+  readonly edition: number;
+  readonly seq: number;
+  readonly problem?: string;
+}
+
+const ask = async <T>(
+  path: string,
+  options: RequestInit = {},
+  accept: readonly number[] = [],
+): Promise<T> => {
+  const response = await fetch(`/api${path}`, {
+    ...options,
+    headers: { Authorization: `Bearer ${key.value}`, 'Content-Type': 'application/json' },
+    signal: AbortSignal.timeout(15_000),
+  }).catch((error: unknown) => {
+    throw new ServerError(0, error instanceof Error ? error.message : String(error));
+  });
+  if (!response.ok && !accept.includes(response.status))
+    throw new ServerError(response.status, `${path} was answered ${response.status}.`);
+  const body: T = await response.json();
+  return body;
+};
+
+export const getHealth = (): Promise<Health> => ask('/health');
+export const getAbout = (): Promise<{ journal: string; testToken: string }> => ask('/about');
+export const getChanges = (after: number): Promise<ChangesPage> => ask(`/changes?after=${after}`);
+/** Sends changes; a conflict (409) is an answer too. */
+export const postChanges = (changes: readonly Change[]): Promise<ChangesAnswer> =>
+  ask('/changes', { method: 'POST', body: JSON.stringify({ changes }) }, [409]);

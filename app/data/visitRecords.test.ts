@@ -1,0 +1,79 @@
+import { describe, expect, it } from 'vitest';
+import type { HopRecord, JournalRecord } from '#core/visits';
+import { makeVisitRecords } from './visitRecords.ts';
+
+const click = '01M84BDPSKXE4HN0RD2V6W3PBC';
+const now = Date.parse('2026-11-23T12:00:00Z');
+const hop = (seq: number, more: Partial<HopRecord> = {}): HopRecord => ({
+  seq,
+  kind: 'hop',
+  at: now - 3600_000,
+  click: `${click.slice(0, -2)}${String(seq).padStart(2, '0')}`,
+  link: 'lnk_a',
+  edition: 1,
+  branch: 'everyone',
+  source: '',
+  status: 307,
+  method: 'GET',
+  host: 'see.nightledge.example',
+  ua: 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0',
+  visitor: `v${seq}`,
+  country: '',
+  device: 'desktop',
+  from: '',
+  query: '',
+  lang: '',
+  prefetch: false,
+  test: false,
+  ...more,
+});
+const postback = (seq: number, query: string): JournalRecord => ({
+  seq,
+  kind: 'postback',
+  at: now,
+  network: 'net_h',
+  via: 'GET',
+  query,
+  body: null,
+  ip: '',
+});
+
+describe('the journal in the browser', () => {
+  const held = makeVisitRecords();
+  held.add([
+    hop(1, { click }),
+    hop(2, { test: true }),
+    hop(3, { at: now - 40 * 86_400_000 }),
+    postback(4, `click=${click}&txn=T1&amount=13.83&currency=EUR`),
+    postback(5, `click=${click}&txn=T1&amount=13.83&currency=EUR&status=approved&at=2026-11-23T12:30:00Z`),
+    postback(6, `click=${click}&txn=T2&amount=100&currency=JPY`),
+    postback(7, 'click=nobody&txn=T3&amount=5'),
+  ]);
+
+  it('counts people within the days asked for, and joins conversions to their click', () =>
+    expect(held.figures(now, 30).get('lnk_a')).toMatchObject({
+      counted: 1,
+      conversions: 2,
+      commission: [
+        { currency: 'EUR', minor: 1383 },
+        { currency: 'JPY', minor: 100 },
+      ],
+    }));
+
+  it('tells the journey of a click from request to the last state', () => {
+    const journey = held.journey(click);
+    expect(journey?.visit.outcome).toBe('counted');
+    expect(journey?.conversions.map((m) => [m.conversion.txn, m.conversion.status])).toEqual([
+      ['T2', 'pending'],
+      ['T1', 'approved'],
+    ]);
+    expect(journey?.postbacks).toHaveLength(3);
+    expect(held.journey('nobody')).toBeUndefined();
+    expect(held.clickOfTransaction('T1')).toBe(click);
+  });
+
+  it('passes over what it already holds', () => {
+    held.add([hop(1, { click })]);
+    expect(held.tape(50).map((event) => event.seq)).toEqual([7, 6, 5, 4, 3, 2, 1]);
+  });
+});

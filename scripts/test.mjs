@@ -1,0 +1,68 @@
+// Installs what is missing, then checks formatting, lint, import directions, types and unused code, and runs every test.
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { build, install, root } from './prepare.mjs';
+
+install();
+
+if (!existsSync('/usr/bin/chromium')) {
+  const asRoot = process.getuid?.() === 0 && existsSync('/usr/bin/apt-get');
+  if (!asRoot) {
+    console.error('The tests of the interface need Chromium at /usr/bin/chromium: apt-get install chromium');
+    process.exit(1);
+  }
+  const apt = (...args) =>
+    spawnSync('apt-get', args, {
+      stdio: 'inherit',
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    }).status;
+  if (
+    apt('update', '-qq') !== 0 ||
+    apt('install', '-y', '-qq', '--no-install-recommends', 'chromium') !== 0
+  ) {
+    console.error('Chromium could not be installed: apt-get install chromium');
+    process.exit(1);
+  }
+}
+
+const bin = (name) => join(root, 'node_modules/.bin', name);
+let passed = 0;
+let failed = 0;
+
+const check = (what, command, args) => {
+  const { status } = spawnSync(command, args, { cwd: root, stdio: 'inherit' });
+  console.log(`${status === 0 ? 'ok  ' : 'FAIL'} ${what}`);
+  if (status === 0) passed += 1;
+  else failed += 1;
+};
+
+check('formatting', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
+check('lint and import directions', bin('eslint'), ['.']);
+check('types', bin('vue-tsc'), ['--noEmit']);
+check('unused code', bin('knip'), []);
+
+build();
+
+const folder = join(root, 'node_modules/.cache/fernhop');
+mkdirSync(folder, { recursive: true });
+// One project after the other: the tests in Chromium measure and the server's tests load the machine.
+for (const project of ['core', 'server', 'chromium']) {
+  const report = join(folder, `${project}.json`);
+  const { status } = spawnSync(
+    bin('vitest'),
+    ['run', '--project', project, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`],
+    { cwd: root, stdio: 'inherit' },
+  );
+  const {
+    numPassedTests = 0,
+    numFailedTests = 0,
+    numTotalTests = 0,
+  } = existsSync(report) ? JSON.parse(readFileSync(report, 'utf8')) : {};
+  passed += numPassedTests;
+  // A run that ended badly without a failed test (nothing ran, a file could not be loaded) failed all the same.
+  failed += numFailedTests + (status !== 0 && numFailedTests === 0 ? 1 : 0) + (numTotalTests === 0 ? 1 : 0);
+}
+
+console.log(`\n${passed} passed, ${failed} failed`);
+process.exit(failed === 0 ? 0 : 1);
