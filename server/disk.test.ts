@@ -1,31 +1,10 @@
-import { execFileSync } from 'node:child_process';
 import { rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it, vi } from 'vitest';
 import { send } from '../standins/index.ts';
 import { call, changeOf, fillFirst, readJournal } from './client.ts';
-import { freshFolder, startProcess } from './process.ts';
-
-const isRoot = process.getuid?.() === 0;
-
-/** A small disk where root may mount one. Elsewhere the shell's limit on a file's size makes every write fail. */
-const smallDisk = () => {
-  const folder = freshFolder();
-  if (!isRoot)
-    return {
-      folder,
-      command: ['bash', '-c', 'ulimit -f 64; exec "$0" "$@"', process.execPath],
-      free: () => undefined,
-      close: () => undefined,
-    };
-  execFileSync('mount', ['-t', 'tmpfs', '-o', 'size=512k', 'tmpfs', folder]);
-  return {
-    folder,
-    command: [process.execPath],
-    free: () => rmSync(join(folder, 'ballast')),
-    close: () => execFileSync('umount', [folder]),
-  };
-};
+import { startProcess } from './process.ts';
+import { smallDisk } from './smallDisk.ts';
 
 describe('a full disk', () => {
   it('stops postbacks from being acknowledged and nobody from hopping, and recovers', async () => {
@@ -39,7 +18,7 @@ describe('a full disk', () => {
       JSON.parse((await call(server, 'GET', '/health')).body) as { ok: boolean; problem?: string };
 
     expect((await postback('before')).status).toBe(200);
-    if (isRoot)
+    if (disk.canRecover)
       try {
         writeFileSync(join(disk.folder, 'ballast'), Buffer.alloc(1024 * 1024));
       } catch {
@@ -63,8 +42,8 @@ describe('a full disk', () => {
     expect((await call(server, 'POST', '/changes', { changes: [change, ...fails] })).status).toBe(503);
     expect((await call(server, 'GET', '/changes?after=0')).body).not.toContain('zzzz');
 
-    if (isRoot) {
-      disk.free();
+    if (disk.canRecover) {
+      rmSync(join(disk.folder, 'ballast'));
       await vi.waitFor(async () => expect(await health()).toMatchObject({ ok: true }), { timeout: 5000 });
       expect((await postback('after')).status).toBe(200);
       expect((await call(server, 'POST', '/changes', { changes: [change] })).status).toBe(200);
@@ -74,7 +53,7 @@ describe('a full disk', () => {
       const hops = journal.flatMap((r) => (r.kind === 'hop' ? [r.source] : []));
       expect(hops).toEqual(Array.from({ length: 20 }, (_, n) => `full${n}`));
     }
-    await server.stop(isRoot ? 'SIGTERM' : 'SIGKILL');
+    await server.stop(disk.canRecover ? 'SIGTERM' : 'SIGKILL');
     disk.close();
   });
 });

@@ -5,7 +5,9 @@ import { connect } from 'node:net';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { isClickId } from '#core/hop';
+import { check } from '#core/catalogue';
 import type { JournalRecord } from '#core/visits';
+import { journalRecord } from '#core/visits';
 import { send } from '../standins/index.ts';
 import { call, changeOf, fillFirst, readJournal, sendChanges } from './client.ts';
 import type { Running } from './process.ts';
@@ -233,6 +235,14 @@ describe('the admin API', () => {
     expect(changes.map((c) => c.edition)).toEqual([1, 2, 3, 4, 5]);
     expect(changes[3]?.value).toMatchObject({ slug: 'saturn-kit' });
     expect(JSON.stringify(changes)).not.toContain(records.key);
+  });
+
+  it('holds nothing in the journal but what its schema says', async () => {
+    const wrong = (await readJournal(server)).flatMap((record) => {
+      const checked = check(journalRecord, record);
+      return checked.ok ? [] : [[record.kind, checked.problems]];
+    });
+    expect(wrong).toEqual([]);
   });
 
   it('streams what is synced, as it is synced', async () => {

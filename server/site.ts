@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import compression from 'compression';
 import express from 'express';
 import helmet from 'helmet';
 import { sendProblem } from './api/problem.ts';
@@ -74,6 +75,8 @@ export const makeSite = (
 
   const folder = findApp();
   const page = folder === undefined ? undefined : readFileSync(join(folder, 'index.html'), 'utf8');
+  // Only files are compressed: the live stream has to leave at once.
+  site.use(compression());
   if (folder !== undefined)
     site.use(
       express.static(folder, {

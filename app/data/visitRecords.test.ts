@@ -64,8 +64,8 @@ describe('the journal in the browser', () => {
     const journey = held.journey(click);
     expect(journey?.visit.outcome).toBe('counted');
     expect(journey?.conversions.map((m) => [m.conversion.txn, m.conversion.status])).toEqual([
-      ['T2', 'pending'],
       ['T1', 'approved'],
+      ['T2', 'pending'],
     ]);
     expect(journey?.postbacks).toHaveLength(3);
     expect(held.journey('nobody')).toBeUndefined();

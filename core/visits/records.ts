@@ -82,7 +82,7 @@ const change = v.object({
 const lost = v.object({ ...base, kind: v.literal('lost'), count: v.number(), until: at });
 
 /** One line of the journal. */
-const journalRecord = v.variant('kind', [hop, postback, pixel, beacon, change, lost]);
+export const journalRecord = v.variant('kind', [hop, postback, pixel, beacon, change, lost]);
 export type JournalRecord = v.InferOutput<typeof journalRecord>;
 /** A record before it has its place in the journal. */
 export type JournalDraft = JournalRecord extends infer R
