@@ -12,6 +12,7 @@ import { Feed } from './feed/index.ts';
 import { Journal } from './journal/index.ts';
 import { makeSite } from './site.ts';
 import { openCountries } from './wire/country.ts';
+import { readHeaders } from './wire/headers.ts';
 import { makeHop } from './wire/hop.ts';
 import { makePage } from './wire/page.ts';
 import { makePeers } from './wire/peer.ts';
@@ -102,6 +103,7 @@ const build = async (
     geoHeader: config.geoHeader,
     testToken,
     append: (draft: JournalDraft) => journal.append(draft),
+    appendLine: (at: number, json: string) => journal.appendLine(at, json),
     keep: (draft: JournalDraft) => journal.keep(draft),
     stray: makeStrays(join(config.dataDir, 'strays.ndjson')),
     now,
@@ -123,9 +125,10 @@ const build = async (
   };
 
   const answer = (request: IncomingMessage, response: ServerResponse): void => {
-    const name = hostName(request.headers.host ?? '');
+    const told = readHeaders(request.rawHeaders);
+    const name = hostName(told.host);
     const host = feed.table.hosts.get(name);
-    if (host && request.httpVersionMajor > 0 && hop(request, response, host)) return;
+    if (host && request.httpVersionMajor > 0 && hop(request, response, host, told)) return;
     const url = request.url ?? '';
     if (request.httpVersionMajor < 1) {
       refuse(response, 400, 'Ask by HTTP/1.0 or later.');

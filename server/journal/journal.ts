@@ -110,13 +110,18 @@ export class Journal {
 
   /** Takes a record without waiting for the disk. When too many wait it is dropped and counted. */
   append(draft: JournalDraft): void {
+    this.appendLine(draft.at, JSON.stringify(draft));
+  }
+
+  /** The same for a record that is JSON already, without its `seq`; `at` is its time. */
+  appendLine(at: number, json: string): void {
     if (this.#queue.length >= this.#options.mostWaiting) {
-      if (this.#lost.count === 0) this.#lost.at = draft.at;
+      if (this.#lost.count === 0) this.#lost.at = at;
       this.#lost.count += 1;
-      this.#lost.until = draft.at;
+      this.#lost.until = at;
       return;
     }
-    this.#queue.push({ json: JSON.stringify(draft) });
+    this.#queue.push({ json });
     this.#soon(gatherMs);
   }
 

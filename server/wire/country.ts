@@ -1,9 +1,6 @@
 import { createRequire } from 'node:module';
 import { open } from 'maxmind';
 
-/** Addresses whose country is remembered; people come in runs. */
-const mostKnown = 10_000;
-
 /** Gives the country of an address, ISO 3166-1 alpha-2, or an empty text when it is unknown. */
 export type CountryOf = (address: string) => string;
 
@@ -30,21 +27,12 @@ export const openCountries = async (path: string | undefined): Promise<CountryOf
       '@ip-location-db/geo-whois-asn-country-mmdb/geo-whois-asn-country.mmdb',
     );
   const reader = await open(file);
-  const known = new Map<string, string>();
-  const find = (address: string): string => {
+  return (address) => {
     const bare = address.startsWith('::ffff:') && address.includes('.') ? address.slice(7) : address;
     try {
       return codeIn(reader.get(bare));
     } catch {
       return '';
     }
-  };
-  return (address) => {
-    let code = known.get(address);
-    if (code === undefined) {
-      if (known.size >= mostKnown) known.clear();
-      known.set(address, (code = find(address)));
-    }
-    return code;
   };
 };

@@ -5,6 +5,8 @@ import type { JournalDraft } from '#core/visits';
 import type { Host } from '../feed/index.ts';
 import { readyLink } from '../feed/index.ts';
 import type { CountryOf } from './country.ts';
+import type { Told } from './headers.ts';
+import { hopLine } from './hopLine.ts';
 import type { Peers } from './peer.ts';
 import { refuse } from './refuse.ts';
 import type { Visitors } from './visitor.ts';
@@ -18,6 +20,8 @@ export interface HopParts {
   /** The person's test token: a hop that carries it is not counted. */
   readonly testToken: string;
   readonly append: (draft: JournalDraft) => void;
+  /** Takes a record that is JSON already. */
+  readonly appendLine: (at: number, json: string) => void;
   readonly now: () => number;
 }
 
@@ -34,9 +38,11 @@ const freshClick = (at: number): string => {
   return id;
 };
 
-const header = (value: string | string[] | undefined, most: number): string => {
-  const text = typeof value === 'string' ? value : (value?.[0] ?? '');
-  return text.length > most ? text.slice(0, most) : text;
+const cut = (text: string, most: number): string => (text.length > most ? text.slice(0, most) : text);
+
+const firstLanguage = (list: string): string => {
+  const comma = list.indexOf(',');
+  return cut(comma < 0 ? list : list.slice(0, comma), 60);
 };
 
 /**
@@ -44,9 +50,9 @@ const header = (value: string | string[] | undefined, most: number): string => {
  * disk nor JSON parsing. Gives false when no link answers there, so that the caller can.
  */
 export const makeHop =
-  ({ visitors, peers, countryOf, geoHeader, testToken, append, now }: HopParts) =>
-  (request: IncomingMessage, response: ServerResponse, host: Host): boolean => {
-    const { headers, method = '' } = request;
+  ({ visitors, peers, countryOf, geoHeader, testToken, appendLine, now }: HopParts) =>
+  (request: IncomingMessage, response: ServerResponse, host: Host, told: Told): boolean => {
+    const { method = '' } = request;
     if (method !== 'GET' && method !== 'HEAD') return false;
     const asked = readTarget(request.url ?? '');
     if (!asked) {
@@ -58,14 +64,15 @@ export const makeHop =
     if (!link || !ready) return false;
 
     const at = now();
-    const ua = header(headers['user-agent'], 512);
+    const ua = cut(told.userAgent, 512);
     const address = peers.address(request);
-    const told = geoHeader !== undefined && peers.viaTrusted(request) ? header(headers[geoHeader], 2) : '';
-    const country = told === '' ? countryOf(address) : told.toUpperCase();
-    const device = deviceOf(ua, header(headers['sec-ch-ua-mobile'], 4));
-    const prefetch = header(headers['sec-purpose'] ?? headers['purpose'] ?? headers['x-moz'], 40).includes(
-      'prefetch',
-    );
+    const byProxy =
+      geoHeader !== undefined && peers.viaTrusted(request)
+        ? cut(String(request.headers[geoHeader] ?? ''), 2)
+        : '';
+    const country = byProxy === '' ? countryOf(address) : byProxy.toUpperCase();
+    const device = deviceOf(ua, told.mobile);
+    const prefetch = told.purpose.includes('prefetch');
     const visit = { at, source: asked.source, query: asked.query, country, device };
     const { branch } = decide(ready, visit);
 
@@ -82,26 +89,29 @@ export const makeHop =
     }
     response.end();
 
-    append({
-      kind: 'hop',
+    appendLine(
       at,
-      click,
-      link: link.id,
-      edition: link.edition,
-      branch,
-      source: asked.source,
-      status,
-      method,
-      host: host.domain.host,
-      ua,
-      visitor: visitors.of(address, ua, at),
-      country,
-      device,
-      from: header(headers.referer, 1024),
-      query: asked.query.length > 1024 ? asked.query.slice(0, 1024) : asked.query,
-      lang: header(headers['accept-language'], 60).split(',', 1)[0] ?? '',
-      prefetch,
-      test: asked.test !== '' && asked.test === testToken,
-    });
+      hopLine({
+        kind: 'hop',
+        at,
+        click,
+        link: link.id,
+        edition: link.edition,
+        branch,
+        source: asked.source,
+        status,
+        method,
+        host: host.domain.host,
+        ua,
+        visitor: visitors.of(address, ua, at),
+        country,
+        device,
+        from: cut(told.referer, 1024),
+        query: cut(asked.query, 1024),
+        lang: firstLanguage(told.language),
+        prefetch,
+        test: asked.test !== '' && asked.test === testToken,
+      }),
+    );
     return true;
   };
