@@ -113,7 +113,15 @@ const build = async (
   const postback = makePostback(parts);
   const pixel = makePixel(parts);
   const site = makeSite(
-    makeApi({ key, origins, feed, journal, testToken, log }),
+    makeApi({
+      key,
+      origins,
+      feed,
+      journal,
+      testToken,
+      bounds: { localPorts: config.standins ? [config.port, config.port + 1] : [] },
+      log,
+    }),
     config.appOrigin.startsWith('https:'),
     config,
   );

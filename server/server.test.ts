@@ -12,6 +12,7 @@ import { send } from '../standins/index.ts';
 import { call, changeOf, fillFirst, readJournal, sendChanges } from './client.ts';
 import type { Running } from './process.ts';
 import { startProcess } from './process.ts';
+import type { Trace } from './trace/index.ts';
 
 let server: Running;
 let records: Awaited<ReturnType<typeof fillFirst>>;
@@ -243,6 +244,28 @@ describe('the admin API', () => {
       return checked.ok ? [] : [[record.kind, checked.problems]];
     });
     expect(wrong).toEqual([]);
+  });
+
+  it('traces a link of ours hop by hop without counting it, and nothing inside the network', async () => {
+    const standing = await startProcess({ env: { STANDINS: '1' } });
+    await fillFirst(standing);
+    const url = `http://see.nightledge.localhost:${standing.port}/saturn-kit~trace`;
+    const { hops, end } = JSON.parse((await call(standing, 'POST', '/trace', { url })).body) as Trace;
+    expect(end).toBe('arrived');
+    expect(hops.map((hop) => [new URL(hop.url).hostname, hop.status])).toEqual([
+      ['see.nightledge.localhost', 307],
+      ['t.harrowmead.localhost', 302],
+      ['polehouse.localhost', 200],
+    ]);
+    expect(hops[1]?.cookies).toEqual(['hm_visitor']);
+    await new Promise((resolve) => setTimeout(resolve, 120));
+    expect((await readJournal(standing)).findLast((record) => record.kind === 'hop')).toMatchObject({
+      test: true,
+    });
+    await standing.stop();
+    const inside = JSON.parse((await call(server, 'POST', '/trace', { url })).body) as Trace;
+    expect(inside).toMatchObject({ end: 'stopped', because: 'An address of this machine is not traced.' });
+    expect((await call(server, 'POST', '/trace', { url: 'no address' })).status).toBe(400);
   });
 
   it('streams what is synced, as it is synced', async () => {

@@ -3,6 +3,8 @@ import express from 'express';
 import * as v from 'valibot';
 import { changesPerCall, changeSchema, check } from '#core/catalogue';
 import type { Feed } from '../feed/index.ts';
+import type { Bounds } from '../trace/index.ts';
+import { trace } from '../trace/index.ts';
 import type { Journal } from '../journal/index.ts';
 import { needKey, sameOrigin } from './guard.ts';
 import { sendProblem } from './problem.ts';
@@ -13,6 +15,8 @@ export interface ApiParts {
   readonly feed: Feed;
   readonly journal: Journal;
   readonly testToken: string;
+  /** Where the tracer may go. */
+  readonly bounds: Bounds;
   readonly log: (message: string, detail: object) => void;
 }
 
@@ -22,6 +26,8 @@ const changesBody = v.strictObject({
     v.maxLength(changesPerCall, `At most ${changesPerCall} changes a call.`),
   ),
 });
+
+const traceBody = v.strictObject({ url: v.pipe(v.string(), v.maxLength(8000)) });
 
 const number = (value: unknown): number | undefined =>
   typeof value === 'string' && /^\d{1,15}$/.test(value) ? Number(value) : undefined;
@@ -43,7 +49,15 @@ const shortBody: express.RequestHandler = (request, response, next) => {
 const mostLag = 8 * 1024 * 1024;
 
 /** The admin API under `/api`. */
-export const makeApi = ({ key, origins, feed, journal, testToken, log }: ApiParts): express.Router => {
+export const makeApi = ({
+  key,
+  origins,
+  feed,
+  journal,
+  testToken,
+  bounds,
+  log,
+}: ApiParts): express.Router => {
   const api = express.Router();
   const live = new Set<express.Response>();
 
@@ -134,6 +148,18 @@ export const makeApi = ({ key, origins, feed, journal, testToken, log }: ApiPart
       stop();
       live.delete(response);
     });
+  });
+
+  api.post('/trace', shortBody, express.json({ limit: '16kb' }), async (request, response) => {
+    const body = check(traceBody, request.body);
+    if (!body.ok || !URL.canParse(body.value.url)) {
+      sendProblem(response, 400, 'No address', 'Send {"url": "https://…"} with the address to trace.');
+      return;
+    }
+    const url = new URL(body.value.url);
+    // A trace of a link of ours is a test: it is not counted.
+    if (feed.table.hosts.has(url.hostname)) url.search += `${url.search === '' ? '' : '&'}test=${testToken}`;
+    response.json(await trace(url.href, bounds));
   });
 
   api.use((_request, response) =>

@@ -1,0 +1,45 @@
+import type { LookupAddress } from 'node:dns';
+import { lookup } from 'node:dns/promises';
+import ipaddr from 'ipaddr.js';
+
+/** Where the tracer may go. */
+export interface Bounds {
+  /** True while the stand-ins run: then `*.localhost` may be asked, on these ports. */
+  readonly localPorts: readonly number[];
+}
+
+/**
+ * True for an address of the public internet. Private, loopback, link-local, shared, mapped, translated (NAT64,
+ * 6to4, Teredo), multicast, reserved and unspecified ones are not (the registries of RFC 6890).
+ */
+export const isPublicAddress = (address: string): boolean =>
+  ipaddr.isValid(address) && ipaddr.process(address).range() === 'unicast';
+
+/**
+ * Finds the one address to connect to for a URL, after every check. The caller connects to this very address, so
+ * that a name cannot answer differently the second time.
+ *
+ * @throws Error with a plain sentence when the tracer may not go there
+ */
+export const addressFor = async (url: URL, bounds: Bounds): Promise<LookupAddress> => {
+  if (url.protocol !== 'http:' && url.protocol !== 'https:')
+    throw new Error('Only http and https can be traced.');
+  if (url.username !== '' || url.password !== '')
+    throw new Error('An address with a user name is not traced.');
+  const host = url.hostname.replace(/^\[|\]$/g, '');
+  const port = Number(url.port || (url.protocol === 'https:' ? 443 : 80));
+  if (host === 'localhost' || host.endsWith('.localhost')) {
+    if (host !== 'localhost' && bounds.localPorts.includes(port)) return { address: '127.0.0.1', family: 4 };
+    throw new Error('An address of this machine is not traced.');
+  }
+  if (port !== 80 && port !== 443) throw new Error(`Port ${port} is not traced, only 80 and 443.`);
+  const found: LookupAddress[] = ipaddr.isValid(host)
+    ? [{ address: host, family: host.includes(':') ? 6 : 4 }]
+    : await lookup(host, { all: true }).catch(() => {
+        throw new Error(`The name ${host} leads nowhere.`);
+      });
+  const [first] = found;
+  if (!first || !found.every(({ address }) => isPublicAddress(address)))
+    throw new Error(`${host} is an address inside a network and is not traced.`);
+  return first;
+};

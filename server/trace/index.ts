@@ -1,0 +1,3 @@
+export type { Bounds } from './guard.ts';
+export type { Trace } from './trace.ts';
+export { trace } from './trace.ts';

@@ -1,0 +1,100 @@
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { describe, expect, it } from 'vitest';
+import { addressFor, isPublicAddress } from './guard.ts';
+import { trace } from './index.ts';
+
+describe('where the tracer may go', () => {
+  // Special-purpose blocks of RFC 6890 and its registries, and their mapped and translated forms.
+  it.each([
+    '127.0.0.1',
+    '10.0.0.1',
+    '172.16.0.1',
+    '192.168.1.1',
+    '169.254.169.254',
+    '100.64.0.1',
+    '0.0.0.0',
+    '224.0.0.1',
+    '255.255.255.255',
+    '198.18.0.1',
+    '::1',
+    '::',
+    'fe80::1',
+    'fc00::1',
+    'ff02::1',
+    '::ffff:127.0.0.1',
+    '::ffff:10.0.0.1',
+    '64:ff9b::7f00:1',
+    '2002:7f00:1::1',
+    'not an address',
+  ])('not to %s', (address) => expect(isPublicAddress(address)).toBe(false));
+  it.each(['192.0.43.8', '2001:500:88:200::8', '::ffff:192.0.43.8'])('to %s', (address) =>
+    expect(isPublicAddress(address)).toBe(true),
+  );
+
+  it.each([
+    'http://localhost/',
+    'http://localhost:4600/',
+    'http://see.nightledge.localhost:22/',
+    'http://127.0.0.1/',
+    'http://2130706433/',
+    'http://0x7f.1/',
+    'http://[::1]/',
+    'http://[::ffff:7f00:1]/',
+    'http://192.0.43.8:22/',
+    'http://user@192.0.43.8/',
+    'ftp://192.0.43.8/',
+    'file:///etc/passwd',
+  ])('%s is refused before anything is sent', async (url) => {
+    await expect(addressFor(new URL(url), { localPorts: [4600] })).rejects.toThrow(/\.$/);
+  });
+
+  it('to the stand-ins while they run', async () =>
+    expect(await addressFor(new URL('http://shop.localhost:4601/x'), { localPorts: [4601] })).toMatchObject({
+      address: '127.0.0.1',
+    }));
+});
+
+const chain = async (path: string, answers: Readonly<Record<string, string>>) => {
+  const server = createServer((request, response) => {
+    const location = answers[request.url ?? ''];
+    if (location === undefined) response.writeHead(200, { 'Set-Cookie': ['hm=1; Path=/', 'x=2'] });
+    else response.writeHead(302, { Location: location, 'Cache-Control': 'no-store' });
+    response.end();
+  });
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  const { port } = server.address() as AddressInfo; // it listens on a port
+  const result = await trace(`http://a.localhost:${port}${path}`, { localPorts: [port] });
+  server.close();
+  return result;
+};
+
+describe('a trace', () => {
+  it('tells every hop to the end', async () => {
+    const { hops, end } = await chain('/1', { '/1': '/2?x=', '/2?x=': '/3' });
+    expect(end).toBe('arrived');
+    expect(hops.map((hop) => [new URL(hop.url).pathname, hop.status, hop.location])).toEqual([
+      ['/1', 302, '/2?x='],
+      ['/2', 302, '/3'],
+      ['/3', 200, null],
+    ]);
+    expect(hops[0]?.headers).toEqual({ 'cache-control': 'no-store' });
+    expect(hops[2]?.cookies).toEqual(['hm', 'x']);
+  });
+  it('notices a loop', async () => expect((await chain('/1', { '/1': '/2', '/2': '/1' })).end).toBe('loop'));
+  it('ends after twenty hops', async () => {
+    const many = Object.fromEntries(Array.from({ length: 30 }, (_, i) => [`/${i}`, `/${i + 1}`]));
+    const { hops, end } = await chain('/0', many);
+    expect([hops.length, end]).toEqual([20, 'too many hops']);
+  });
+  it.each([
+    'http://127.0.0.1:22/',
+    'http://169.254.169.254/latest/meta-data',
+    'file:///etc/passwd',
+    'http://[',
+  ])('does not follow a hop to %s', async (inside) => {
+    const { hops, end } = await chain('/1', { '/1': inside });
+    expect(end).toBe('stopped');
+    expect(hops.filter((hop) => hop.status !== 0)).toHaveLength(1);
+  });
+});
