@@ -1,8 +1,10 @@
+import { cpSync } from 'node:fs';
 import type { Browser } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { call } from '../server/client.ts';
 import { send } from '../standins/index.ts';
 import { freshPerson, startBrowser } from './browser.ts';
-import { deskWithLink, openApp, untilLive } from './desk.ts';
+import { deskWithLink, openApp, startServer, untilLive } from './desk.ts';
 
 let browser: Browser;
 beforeAll(async () => {
@@ -68,5 +70,42 @@ describe('two people', () => {
       );
     await context.close();
     await server.stop();
+  });
+});
+
+describe('a browser that knew another state of the server', () => {
+  it('lets go what came from another server', async () => {
+    const { server, context, page } = await deskWithLink(browser);
+    await page.close();
+    await server.stop();
+    const fresh = await startServer({ port: server.port });
+    const again = await openApp(context, fresh);
+    await again.getByText('First, your domain').waitFor();
+    expect(await again.getByText('saturn-kit').count()).toBe(0);
+    await context.close();
+    await fresh.stop();
+  });
+
+  it('sends again what a server restored from a backup lacks', async () => {
+    const { server, context, page } = await deskWithLink(browser);
+    await untilLive(page);
+    await server.stop();
+    const backup = `${server.dataDir}-backup`;
+    cpSync(server.dataDir, backup, { recursive: true });
+    let running = await startServer({ port: server.port, dataDir: server.dataDir });
+    await page.getByRole('button', { name: 'Edit entry' }).click();
+    await page.getByLabel('Title').fill('Made after the backup');
+    await page.getByRole('button', { name: 'Save' }).click();
+    await untilLive(page);
+    await running.stop();
+    running = await startServer({ port: server.port, dataDir: backup });
+    await vi.waitFor(
+      async () =>
+        expect((await call(running, 'GET', '/changes?after=0')).body).toContain('Made after the backup'),
+      { timeout: 10_000 },
+    );
+    await untilLive(page);
+    await context.close();
+    await running.stop();
   });
 });

@@ -5,7 +5,7 @@ import { changesPerCall } from '#core/catalogue';
 import type { Row, Waiting } from './database.ts';
 import { database } from './database.ts';
 import { newChangeId } from './random.ts';
-import { getChanges, getHealth, key, postChanges, ServerError } from './server.ts';
+import { getAbout, getChanges, getHealth, key, postChanges, ServerError } from './server.ts';
 
 /** Where a record is: only in this browser, with the server too, refused by it, or changed by somebody else. */
 export type Whereabouts = 'here' | 'live' | 'refused' | 'conflict';
@@ -32,6 +32,8 @@ export const useCatalogue = defineStore('catalogue', () => {
   const rows = shallowReactive(new Map<string, Row>());
   const waiting = shallowReactive(new Map<string, Waiting>());
   const loaded = ref(false);
+  /** Up to which edition this window has everything in memory. */
+  let edition = 0;
   const server = ref<ServerState>('asking');
   const serverProblem = ref('');
   const by = ref(localStorage.getItem('fernhop-by') ?? '');
@@ -230,8 +232,7 @@ export const useCatalogue = defineStore('catalogue', () => {
   const take = async (): Promise<void> => {
     const db = await database();
     for (;;) {
-      const after = Number((await db.get('meta', 'edition')) ?? 0);
-      const page = await getChanges(after);
+      const page = await getChanges(edition);
       for (const kept of page.changes) {
         const mine = waiting.get(kept.record);
         const row = rows.get(kept.record);
@@ -245,10 +246,58 @@ export const useCatalogue = defineStore('catalogue', () => {
             kept.record,
           );
       }
-      await db.put('meta', page.edition, 'edition');
+      edition = page.edition;
+      await db.put('meta', edition, 'edition');
       if (!page.more) return;
     }
   };
+
+  /** After the server was set back to an older state: sends again what it knew before and lacks now. */
+  const restore = async (): Promise<void> => {
+    const revisions = new Map<string, number>();
+    for (let after = 0, more = true; more;) {
+      const page = await getChanges(after);
+      for (const kept of page.changes) revisions.set(kept.record, kept.revision);
+      ({ edition: after, more } = page);
+      edition = after;
+    }
+    for (const row of [...rows.values()]) {
+      const revision = revisions.get(row.record) ?? 0;
+      if (row.base <= revision || (revision === 0 && row.value === null)) continue;
+      rows.set(row.record, { ...row, base: revision });
+      await put(row.kind, row.record, row.value);
+    }
+    await (await database()).put('meta', edition, 'edition');
+  };
+
+  /**
+   * Compares the server with the one this browser was filled from. What came from another server is let go, since it
+   * lives there; what was made here and never taken by any server stays.
+   */
+  const meet = async (): Promise<void> => {
+    const db = await database();
+    const { journal } = await getAbout();
+    const before = await db.get('meta', 'server');
+    if (before === journal) return;
+    if (before !== undefined) {
+      const theirs = [...rows.values()].filter((row) => row.base > 0).map((row) => row.record);
+      const tx = db.transaction(['records', 'outbox'], 'readwrite');
+      for (const record of theirs) {
+        await tx.objectStore('records').delete(record);
+        await tx.objectStore('outbox').delete(record);
+      }
+      await tx.done;
+      for (const record of theirs) {
+        rows.delete(record);
+        waiting.delete(record);
+        channel.postMessage(record);
+      }
+      edition = 0;
+    }
+    await db.put('meta', edition, 'edition');
+    await db.put('meta', journal, 'server');
+  };
+
   /** Takes what others made. */
   const pull = (): Promise<void> =>
     (pulling ??= navigator.locks
@@ -257,9 +306,18 @@ export const useCatalogue = defineStore('catalogue', () => {
       .finally(() => (pulling = undefined)));
 
   const load = async (): Promise<void> => {
-    const db = await database();
-    for (const row of await db.getAll('records')) rows.set(row.record, row);
-    for (const change of await db.getAll('outbox')) waiting.set(change.record, change);
+    // One transaction, so that the edition is that of these very records, whatever another window does meanwhile.
+    const tx = (await database()).transaction(['records', 'outbox', 'meta']);
+    const [records, changes, known] = await Promise.all([
+      tx.objectStore('records').getAll(),
+      tx.objectStore('outbox').getAll(),
+      tx.objectStore('meta').get('edition'),
+      tx.done,
+    ]);
+    // What another window told of in the meantime is newer than what was read.
+    for (const row of records) if (!rows.has(row.record)) rows.set(row.record, row);
+    for (const change of changes) if (!waiting.has(change.record)) waiting.set(change.record, change);
+    edition = Number(known ?? 0);
     loaded.value = true;
   };
 
@@ -270,11 +328,10 @@ export const useCatalogue = defineStore('catalogue', () => {
       if (!health.ok) server.value = 'cannot write';
       else if (key.value === '') server.value = 'no key';
       else {
-        const behind = Number((await (await database()).get('meta', 'edition')) ?? 0) !== health.edition;
-        if (behind || server.value !== 'up') {
-          server.value = 'up';
-          await pull();
-        }
+        if (server.value !== 'up') await navigator.locks.request('fernhop-feed', meet);
+        if (edition > health.edition) await navigator.locks.request('fernhop-feed', restore);
+        server.value = 'up';
+        if (edition !== health.edition) await pull();
         if (waitingCount.value > 0) await push();
       }
     } catch (error) {
@@ -289,6 +346,7 @@ export const useCatalogue = defineStore('catalogue', () => {
       const db = await database();
       const [row, change] = await Promise.all([db.get('records', data), db.get('outbox', data)]);
       if (row) rows.set(data, row);
+      else rows.delete(data);
       if (change) waiting.set(data, change);
       else waiting.delete(data);
     };

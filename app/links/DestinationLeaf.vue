@@ -92,7 +92,7 @@ const words = {
           <tr v-for="(pair, i) in anatomy.pairs" :key="i" :title="pair.reason">
             <td class="mono">{{ pair.name }}</td>
             <td class="mono value">{{ pair.decoded === '' ? '(empty)' : pair.decoded }}</td>
-            <td class="quiet">{{ words[pair.role] }}</td>
+            <td class="quiet role">{{ words[pair.role] }}</td>
           </tr>
         </tbody>
       </table>
@@ -108,6 +108,9 @@ const words = {
 .pairs td {
   padding: 2px 10px 2px 0;
   vertical-align: top;
+}
+.role {
+  white-space: nowrap;
 }
 .value {
   overflow-wrap: anywhere;

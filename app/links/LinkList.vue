@@ -144,6 +144,9 @@ th.conv {
 th.spark {
   width: 74px;
 }
+td.hop {
+  white-space: nowrap;
+}
 tbody tr {
   height: 49px;
   cursor: pointer;

@@ -80,9 +80,6 @@ a:hover {
 .clicks a {
   color: var(--fern);
 }
-li strong {
-  margin-left: 6px;
-}
 .status {
   color: var(--ink-two);
   font-size: 13px;
