@@ -34,6 +34,8 @@ export const useCatalogue = defineStore('catalogue', () => {
   const loaded = ref(false);
   /** Up to which edition this window has everything in memory. */
   let edition = 0;
+  /** The newest edition the server ever told of; one that tells of less was set back. */
+  let newest = 0;
   const server = ref<ServerState>('asking');
   const serverProblem = ref('');
   const by = ref(localStorage.getItem('fernhop-by') ?? '');
@@ -216,6 +218,7 @@ export const useCatalogue = defineStore('catalogue', () => {
       }
       await tx.done;
       const answer = await postChanges(batch.map((w) => w.change));
+      newest = Math.max(newest, answer.edition);
       const refused = new Map(answer.refused.map((r) => [r.change, r]));
       for (const w of batch) await settle(w, refused);
       server.value = 'up';
@@ -293,6 +296,7 @@ export const useCatalogue = defineStore('catalogue', () => {
         channel.postMessage(record);
       }
       edition = 0;
+      newest = 0;
     }
     await db.put('meta', edition, 'edition');
     await db.put('meta', journal, 'server');
@@ -329,7 +333,8 @@ export const useCatalogue = defineStore('catalogue', () => {
       else if (key.value === '') server.value = 'no key';
       else {
         if (server.value !== 'up') await navigator.locks.request('fernhop-feed', meet);
-        if (edition > health.edition) await navigator.locks.request('fernhop-feed', restore);
+        if (Math.max(edition, newest) > health.edition) await navigator.locks.request('fernhop-feed', restore);
+        newest = health.edition;
         server.value = 'up';
         if (edition !== health.edition) await pull();
         if (waitingCount.value > 0) await push();
