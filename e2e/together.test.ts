@@ -55,6 +55,37 @@ describe('two people', () => {
     await server.stop();
   });
 
+  it('one is refused a slug the other took first, reads why, and mends it', async () => {
+    const { server, context: ines, page: hers } = await deskWithLink(browser, '/links');
+    const joris = await freshPerson(browser);
+    const his = await openApp(joris, server, '/links');
+    await his.getByText('The link is live').waitFor();
+    const make = async (page: typeof hers) => {
+      await page.keyboard.press('/');
+      await page.keyboard.insertText('https://club.nightledge.example/star-party');
+      await page.getByText('no network of yours').first().waitFor();
+      await page.keyboard.press('Enter');
+      await page.getByRole('heading', { name: 'Club.nightledge.example' }).waitFor();
+    };
+    await joris.setOffline(true);
+    await make(his);
+    await make(hers);
+    await untilLive(hers);
+    await joris.setOffline(false);
+    const refusal = his.getByRole('alert').filter({ hasText: 'Refused.' });
+    await refusal.waitFor();
+    expect(await refusal.innerText()).toMatch(
+      /is taken by another link\. Free are club-nightledge-example-2/,
+    );
+    await his.getByRole('button', { name: 'Edit entry' }).click();
+    await his.getByLabel('Slug').fill('star-party');
+    await his.getByRole('button', { name: 'Save' }).click();
+    await untilLive(his);
+    await hers.getByText('star-party', { exact: true }).waitFor();
+    await Promise.all([ines.close(), joris.close()]);
+    await server.stop();
+  });
+
   it('a second window of one person follows the first', async () => {
     const { server, context, page } = await deskWithLink(browser);
     const second = await openApp(context, server, '/links/lnk_saturn');

@@ -103,7 +103,7 @@ const build = async (
     geoHeader: config.geoHeader,
     testToken,
     append: (draft: JournalDraft) => journal.append(draft),
-    appendLine: (at: number, json: string) => journal.appendLine(at, json),
+    appendRest: (at: number, rest: string) => journal.appendRest(at, rest),
     keep: (draft: JournalDraft) => journal.keep(draft),
     stray: makeStrays(join(config.dataDir, 'strays.ndjson')),
     now,

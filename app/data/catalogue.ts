@@ -333,7 +333,8 @@ export const useCatalogue = defineStore('catalogue', () => {
       else if (key.value === '') server.value = 'no key';
       else {
         if (server.value !== 'up') await navigator.locks.request('fernhop-feed', meet);
-        if (Math.max(edition, newest) > health.edition) await navigator.locks.request('fernhop-feed', restore);
+        if (Math.max(edition, newest) > health.edition)
+          await navigator.locks.request('fernhop-feed', restore);
         newest = health.edition;
         server.value = 'up';
         if (edition !== health.edition) await pull();

@@ -9,8 +9,8 @@ import type { JournalFile } from './files.ts';
 import { beginFile, recover } from './files.ts';
 
 interface Waiting {
-  /** The record as JSON, less its `seq`: one string lives on instead of an object with many. */
-  readonly json: string;
+  /** The record as JSON, less its first brace and its `seq`: one string lives on instead of an object with many. */
+  readonly rest: string;
   readonly done?: (error?: Error) => void;
 }
 
@@ -110,18 +110,18 @@ export class Journal {
 
   /** Takes a record without waiting for the disk. When too many wait it is dropped and counted. */
   append(draft: JournalDraft): void {
-    this.appendLine(draft.at, JSON.stringify(draft));
+    this.appendRest(draft.at, JSON.stringify(draft).slice(1));
   }
 
-  /** The same for a record that is JSON already, without its `seq`; `at` is its time. */
-  appendLine(at: number, json: string): void {
+  /** The same for a record that is JSON already, less its first brace and its `seq`; `at` is its time. */
+  appendRest(at: number, rest: string): void {
     if (this.#queue.length >= this.#options.mostWaiting) {
       if (this.#lost.count === 0) this.#lost.at = at;
       this.#lost.count += 1;
       this.#lost.until = at;
       return;
     }
-    this.#queue.push({ json });
+    this.#queue.push({ rest });
     this.#soon(gatherMs);
   }
 
@@ -135,7 +135,10 @@ export class Journal {
     if (this.#closed || this.#queue.length >= this.#options.mostWaiting * 1.2)
       return Promise.reject(this.#failure ?? new Error('The journal takes nothing more.'));
     return new Promise((resolve, reject) => {
-      this.#queue.push({ json: JSON.stringify(draft), done: (error) => (error ? reject(error) : resolve()) });
+      this.#queue.push({
+        rest: JSON.stringify(draft).slice(1),
+        done: (error) => (error ? reject(error) : resolve()),
+      });
       this.#now();
     });
   }
@@ -220,7 +223,7 @@ export class Journal {
       this.#failure = error instanceof Error ? error : new Error(String(error));
       this.#options.log('the journal could not be written', { error: this.#failure.message });
       for (const { done } of batch) done?.(this.#failure);
-      this.#queue = [...batch.map(({ json }) => ({ json })), ...this.#queue];
+      this.#queue = [...batch.map(({ rest }) => ({ rest })), ...this.#queue];
       this.#lost.count += lost.count;
       if (lost.count > 0) this.#lost.at = lost.at;
       this.#lost.until ||= lost.until;
@@ -234,7 +237,7 @@ export class Journal {
     let seq = this.#synced;
     let lines = '';
     if (lost.count > 0) lines += `{"seq":${++seq},${JSON.stringify({ kind: 'lost', ...lost }).slice(1)}\n`;
-    for (const { json } of batch) lines += `{"seq":${++seq},${json.slice(1)}\n`;
+    for (const { rest } of batch) lines += `{"seq":${++seq},${rest}\n`;
     const bytes = Buffer.from(lines);
 
     const { handle, file } = await this.#fileFor(bytes.length);

@@ -1,6 +1,9 @@
 import { createRequire } from 'node:module';
 import { open } from 'maxmind';
 
+/** Addresses whose country is remembered: the same ones ask again and again, machines above all. */
+const mostKnown = 10_000;
+
 /** Gives the country of an address, ISO 3166-1 alpha-2, or an empty text when it is unknown. */
 export type CountryOf = (address: string) => string;
 
@@ -27,12 +30,21 @@ export const openCountries = async (path: string | undefined): Promise<CountryOf
       '@ip-location-db/geo-whois-asn-country-mmdb/geo-whois-asn-country.mmdb',
     );
   const reader = await open(file);
-  return (address) => {
+  const find: CountryOf = (address) => {
     const bare = address.startsWith('::ffff:') && address.includes('.') ? address.slice(7) : address;
     try {
       return codeIn(reader.get(bare));
     } catch {
       return '';
     }
+  };
+  const known = new Map<string, string>();
+  return (address) => {
+    let code = known.get(address);
+    if (code === undefined) {
+      if (known.size >= mostKnown) known.clear();
+      known.set(address, (code = find(address)));
+    }
+    return code;
   };
 };

@@ -20,8 +20,8 @@ export interface HopParts {
   /** The person's test token: a hop that carries it is not counted. */
   readonly testToken: string;
   readonly append: (draft: JournalDraft) => void;
-  /** Takes a record that is JSON already. */
-  readonly appendLine: (at: number, json: string) => void;
+  /** Takes a record that is JSON already, less its first brace. */
+  readonly appendRest: (at: number, rest: string) => void;
   readonly now: () => number;
 }
 
@@ -50,7 +50,7 @@ const firstLanguage = (list: string): string => {
  * disk nor JSON parsing. Gives false when no link answers there, so that the caller can.
  */
 export const makeHop =
-  ({ visitors, peers, countryOf, geoHeader, testToken, appendLine, now }: HopParts) =>
+  ({ visitors, peers, countryOf, geoHeader, testToken, appendRest, now }: HopParts) =>
   (request: IncomingMessage, response: ServerResponse, host: Host, told: Told): boolean => {
     const { method = '' } = request;
     if (method !== 'GET' && method !== 'HEAD') return false;
@@ -89,7 +89,7 @@ export const makeHop =
     }
     response.end();
 
-    appendLine(
+    appendRest(
       at,
       hopLine({
         kind: 'hop',

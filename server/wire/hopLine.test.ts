@@ -37,7 +37,7 @@ describe('a hop’s line', () => {
           { noNullPrototype: true },
         ),
         (hop) => {
-          expect(hopLine(hop)).toBe(JSON.stringify(hop));
+          expect(`{${hopLine(hop)}`).toBe(JSON.stringify(hop));
         },
       ),
     ));

@@ -5,12 +5,12 @@ const harmless = /^[\x20\x21\x23-\x5b\x5d-\x7e]*$/;
 const quote = (text: string): string => (harmless.test(text) ? `"${text}"` : JSON.stringify(text));
 
 /**
- * Writes a hop as JSON without its `seq`. It gives what `JSON.stringify` gives, in half the time: it stands on the
+ * Writes a hop as JSON less its first brace and its `seq`. It gives what `JSON.stringify` gives, in half the time: it stands on the
  * path of every click, and its fields are known. What a visitor sent is escaped; IDs, source names, hosts and
  * methods were checked before and hold nothing that would need it.
  */
 export const hopLine = (hop: Omit<HopRecord, 'seq'>): string =>
-  `{"kind":"hop","at":${hop.at},"click":"${hop.click}","link":"${hop.link}","edition":${hop.edition},"branch":"${hop.branch}","source":"${hop.source}","status":${hop.status},"method":"${hop.method}","host":"${hop.host}","ua":${quote(
+  `"kind":"hop","at":${hop.at},"click":"${hop.click}","link":"${hop.link}","edition":${hop.edition},"branch":"${hop.branch}","source":"${hop.source}","status":${hop.status},"method":"${hop.method}","host":"${hop.host}","ua":${quote(
     hop.ua,
   )},"visitor":"${hop.visitor}","country":${quote(hop.country)},"device":"${hop.device}","from":${quote(
     hop.from,
