@@ -5,10 +5,13 @@ import { join } from 'node:path';
 import autocannon from 'autocannon';
 import { changeOf, firstRecords, sendChanges } from '../server/client.ts';
 import { freshFolder, freePort, nodeFlags, startProcess } from '../server/process.ts';
+import { measureFirstScreen } from './firstScreen.ts';
 import { askAtRate, quantile } from './fixedRate.ts';
 
 const runs = Number(process.env['RUNS'] ?? 15);
 const seconds = 1;
+/** Long enough for the compiler to have seen the handler: a server is warm for all of its life but its first seconds. */
+const warmSeconds = 5;
 /** Processes of each kind, taken in turn: one process may be lucky with its memory and its compiled code. */
 const instances = 3;
 const tickMs = 1000 / Number(execFileSync('getconf', ['CLK_TCK'], { encoding: 'utf8' }));
@@ -298,7 +301,7 @@ const main = async (): Promise<void> => {
   const web = await nginx();
   const server = web && kindOf([web]);
   const kinds = [base, small, large, express, ...(server ? [server] : [])];
-  for (const kind of kinds) for (const target of kind.targets) await load(target);
+  for (const kind of kinds) for (const target of kind.targets) await load(target, warmSeconds);
 
   for (let run = 0; run < runs; run++)
     for (const kind of kinds) {
@@ -342,6 +345,24 @@ const main = async (): Promise<void> => {
     `\n${runs} interleaved runs of ${seconds} s, ${instances} processes of each kind; ${disturbed} measurements were made while the host took more than a tenth of the processor away.\n`,
   );
   for (const kind of kinds) for (const target of kind.targets) target.stop();
+
+  const screens = await measureFirstScreen(5);
+  process.stdout.write(
+    `\n${table([
+      [
+        'first screen, kilobytes of compressed script',
+        screens.map((s) => s.scriptKilobytes),
+        'at most 260',
+        (v) => v <= 260,
+      ],
+      [
+        'first screen, seconds until usable, empty profile',
+        screens.map((s) => s.usableMs / 1000),
+        'at most 1',
+        (v) => v <= 1,
+      ],
+    ])}\n`,
+  );
 };
 
 await main();

@@ -1,0 +1,46 @@
+import { chromium } from 'playwright-core';
+import { fillFirst } from '../server/client.ts';
+import { startProcess } from '../server/process.ts';
+
+/** What the first screen costs a person who was never here: kilobytes of compressed script, and milliseconds. */
+export interface FirstScreen {
+  readonly scriptKilobytes: number;
+  /** From the address being opened until the link stands in the list and the server has answered. */
+  readonly usableMs: number;
+}
+
+const flags =
+  '--no-sandbox --disable-gpu --disable-quic --disable-background-networking --disable-component-update --disable-sync --no-first-run';
+
+/** Opens the first screen with an empty profile, several times over. */
+export const measureFirstScreen = async (times: number): Promise<FirstScreen[]> => {
+  const server = await startProcess();
+  await fillFirst(server);
+  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: flags.split(' ') });
+  const found: FirstScreen[] = [];
+  for (let n = 0; n < times; n++) {
+    const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+    const page = await context.newPage();
+    const session = await context.newCDPSession(page);
+    await session.send('Network.enable');
+    const scripts = new Set<string>();
+    let bytes = 0;
+    session.on('Network.responseReceived', ({ requestId, response }) => {
+      if (response.url.endsWith('.js')) scripts.add(requestId);
+    });
+    session.on('Network.loadingFinished', ({ requestId, encodedDataLength }) => {
+      if (scripts.has(requestId)) bytes += encodedDataLength;
+    });
+    const began = performance.now();
+    await page.goto(`http://localhost:${server.port}/links#key=${server.key}`, { waitUntil: 'commit' });
+    await page.getByText('saturn-kit', { exact: true }).waitFor();
+    await page.getByText('The link is live').waitFor();
+    const usableMs = performance.now() - began;
+    await page.waitForTimeout(300);
+    found.push({ scriptKilobytes: bytes / 1024, usableMs });
+    await context.close();
+  }
+  await browser.close();
+  await server.stop();
+  return found;
+};
