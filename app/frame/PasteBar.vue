@@ -102,6 +102,8 @@ input {
   flex: 1;
   min-width: 60px;
   padding: 0 16px;
+  font-family: var(--mono);
+  font-size: 13px;
   color: var(--ink);
 }
 input:placeholder-shown {
