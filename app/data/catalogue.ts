@@ -72,6 +72,8 @@ export const useCatalogue = defineStore('catalogue', () => {
     if (found.theirs) return 'conflict';
     return found.refusal ? 'refused' : 'here';
   };
+  /** True for a record that a server has taken at least once. */
+  const wasLive = (record: string): boolean => (rows.get(record)?.base ?? 0) > 0;
   const waitingCount = computed(() => [...waiting.values()].filter((w) => !w.refusal && !w.theirs).length);
   const stuck = computed(() => [...waiting.values()].filter((w) => w.refusal ?? w.theirs));
 
@@ -389,6 +391,7 @@ export const useCatalogue = defineStore('catalogue', () => {
     undo,
     waiting,
     waitingCount,
+    wasLive,
     where,
   };
 });

@@ -32,7 +32,12 @@ const problem = computed(() => {
 });
 const save = () => {
   if (problem.value !== undefined) return;
-  emit('save', { ...withSlug(props.link, slug.value.trim()), title: title.value.trim(), notes: notes.value });
+  const next = slug.value.trim().toLowerCase();
+  // An address that never answered anywhere need not go on answering; another link may have it by now.
+  const renamed = catalogue.wasLive(props.link.id)
+    ? withSlug(props.link, next)
+    : { ...props.link, slug: next };
+  emit('save', { ...renamed, title: title.value.trim(), notes: notes.value });
 };
 </script>
 
@@ -58,7 +63,7 @@ const save = () => {
     <template #editor>
       <v-text-field v-model="title" label="Title" />
       <v-text-field v-model="slug" label="Slug" class="mono" :prefix="`${domain.host}/${domain.prefix}`" />
-      <p v-if="slug.trim().toLowerCase() !== link.slug" class="quiet note">
+      <p v-if="slug.trim().toLowerCase() !== link.slug && catalogue.wasLive(link.id)" class="quiet note">
         /{{ domain.prefix }}{{ link.slug }} goes on answering.
       </p>
       <v-textarea v-model="notes" label="Notes" rows="2" auto-grow />
