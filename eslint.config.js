@@ -74,7 +74,10 @@ export default ts.config(
     },
   },
   { files: ['scripts/**', 'demo/**', 'bench/**'], rules: { 'no-console': 'off' } },
-  { files: ['scripts/**/*.mjs'], languageOptions: { globals: { process: 'readonly', console: 'readonly' } } },
+  {
+    files: ['scripts/**/*.mjs'],
+    languageOptions: { globals: { process: 'readonly', console: 'readonly', Buffer: 'readonly' } },
+  },
   ...coreRules,
   ...houseRules,
   prettier,

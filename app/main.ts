@@ -3,12 +3,32 @@ import { createPinia } from 'pinia';
 import { createApp } from 'vue';
 import { useCatalogue } from './data/catalogue.ts';
 import { useJournal } from './data/journal.ts';
+import { keyIn, setKey } from './data/server.ts';
 import Frame from './frame/Frame.vue';
 import { vuetify } from './look/vuetify.ts';
 import { router } from './router.ts';
 
-const app = createApp(Frame).use(createPinia()).use(vuetify).use(router);
-app.mount('#app');
-void useCatalogue()
+const given = keyIn(location.hash);
+if (given !== undefined) setKey(given);
+const pinia = createPinia();
+const app = createApp(Frame).use(pinia).use(vuetify);
+app.use(router);
+void router.isReady().then(() => app.mount('#app'));
+// What is not part of the first screen is fetched once that stands: every leaf can be edited when the server is away.
+const rest = import.meta.glob<object>([
+  './links/{Hop,Marks,Entry,Destination}Fields.vue',
+  './links/{SplitEditor,EmptyLinks,BulkPane,HistoryPane,JourneyPane}.vue',
+  './links/{Paste,Import,Trace}View.vue',
+  './{programs,setup}/*View.vue',
+  './frame/{KeysOverlay,NoticeLine}.vue',
+  './frame/pasteTools.ts',
+]);
+const fetchRest = async (): Promise<void> => {
+  await Promise.allSettled(Object.values(rest).map((load) => load()));
+  document.documentElement.setAttribute('data-whole', '');
+};
+
+void useCatalogue(pinia)
   .start()
-  .then(() => useJournal().start());
+  .then(() => useJournal(pinia).start())
+  .then(() => setTimeout(() => void fetchRest(), 1000));

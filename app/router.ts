@@ -1,5 +1,14 @@
 import { createRouter, createWebHistory } from 'vue-router';
-import { setKey } from './data/server.ts';
+import { pageFromBookmarklet } from './frame/bookmarklet.ts';
+import { keyIn } from './data/server.ts';
+
+const decoded = (hash: string): string => {
+  try {
+    return decodeURIComponent(hash);
+  } catch {
+    return hash;
+  }
+};
 
 /** The views, each with its own piece of script; an address names the view and what was chosen in it. */
 export const router = createRouter({
@@ -8,16 +17,25 @@ export const router = createRouter({
     { path: '/', redirect: '/links' },
     { path: '/links/:link?', name: 'links', component: () => import('./links/LinksView.vue') },
     { path: '/links/:link/click/:click', name: 'journey', component: () => import('./links/LinksView.vue') },
+    { path: '/links/:link/history', name: 'history', component: () => import('./links/LinksView.vue') },
+    { path: '/paste', name: 'paste', component: () => import('./links/PasteView.vue') },
+    { path: '/import', name: 'import', component: () => import('./links/ImportView.vue') },
+    { path: '/trace', name: 'trace', component: () => import('./links/TraceView.vue') },
     { path: '/programs/:network?', name: 'programs', component: () => import('./programs/ProgramsView.vue') },
     { path: '/setup', name: 'setup', component: () => import('./setup/SetupView.vue') },
     { path: '/:rest(.*)*', redirect: '/links' },
   ],
 });
 
-// The server's start line carries the key behind #. It is kept and taken out of the address at once.
+// A bookmarklet opens the application with the page it was pressed on behind #. Nothing is done with it by itself.
 router.beforeEach((to) => {
-  const found = /^#key=([\x21-\x7e]+)$/.exec(to.hash)?.[1];
-  if (found === undefined) return true;
-  setKey(found);
-  return { path: to.path, query: to.query, hash: '', replace: true };
+  const page = /^#page=(https?:.+)$/i.exec(decoded(to.hash))?.[1];
+  if (page === undefined) return true;
+  pageFromBookmarklet.value = page;
+  return { path: '/links', query: to.query, hash: '', replace: true };
 });
+
+// The key that the server's start line carries behind # was kept before anything was asked; here it leaves the address.
+router.beforeEach((to) =>
+  keyIn(to.hash) === undefined ? true : { path: to.path, query: to.query, hash: '', replace: true },
+);

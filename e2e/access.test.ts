@@ -33,7 +33,7 @@ describe.each(['light', 'dark'] as const)('axe in the %s look', (colorScheme) =>
     );
     await page.getByText('1 conversion in 30 days').waitFor();
     expect(['links', await serious(page)]).toEqual(['links', []]);
-    for (const leaf of ['entry', 'destination', 'hop', 'marks']) {
+    for (const leaf of ['entry', 'split', 'destination', 'hop', 'marks']) {
       await page.getByRole('button', { name: `Edit ${leaf}` }).click();
       expect([leaf, await serious(page)]).toEqual([leaf, []]);
       await page.getByRole('button', { name: 'Cancel' }).click();
@@ -87,6 +87,8 @@ describe('by keyboard alone', () => {
     );
     await page.keyboard.press('Enter');
     expect(await focusedName(page)).toBe('Edit entry');
+    await page.keyboard.press('ArrowDown');
+    expect(await focusedName(page)).toBe('Edit split');
     await page.keyboard.press('ArrowDown');
     await page.keyboard.press('ArrowDown');
     expect(await focusedName(page)).toBe('Edit hop');

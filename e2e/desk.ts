@@ -14,6 +14,7 @@ export const openApp = async (context: BrowserContext, server: Running, path = '
   const page = await context.newPage();
   await page.goto(`http://localhost:${server.port}${path}#key=${server.key}`);
   await page.getByLabel('Paste bar').waitFor();
+  await page.locator('html[data-whole]').waitFor({ state: 'attached' });
   return page;
 };
 

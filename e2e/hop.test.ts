@@ -86,6 +86,40 @@ describe('what the destination really receives in Chromium', () => {
     expect((await clickThrough()).referer).toBeUndefined();
   });
 
+  it.each([
+    ['refresh', {}, `http://see.nightledge.localhost`],
+    ['script', {}, `http://see.nightledge.localhost`],
+    ['refresh', { hideReferrer: true }, undefined],
+    ['refresh', { twice: true }, undefined],
+    ['script', { twice: true, hideReferrer: true }, undefined],
+    [
+      'refresh',
+      { wait: { seconds: 1, text: 'One </script> moment', button: 'Go', progress: true } },
+      `http://see.nightledge.localhost`,
+    ],
+  ] as const)(
+    'by a page, %s %j: every byte, and the referrer that was asked for',
+    async (kind, more, referer) => {
+      await set({ page: kind, ...more });
+      const seen = await clickThrough();
+      expect(seen.status).toBe(200);
+      expect(seen.url).toMatch(/^\/landed\?click=[0-9A-HJKMNP-TV-Z]{26}&source=guide&empty=$/);
+      expect(seen.final).toBe(`http://merchant.localhost:${shopPort}${seen.url}`);
+      expect(seen.referer).toBe(referer === undefined ? undefined : `${referer}:${server.port}/`);
+      // Left by script or at once, a page is not come back to; one that was waited on may be.
+      expect(seen.back).toMatch(/saturn-guide|saturn-kit/);
+    },
+  );
+
+  it('by a page, with scripts off: the same', async () => {
+    await set({ page: 'script' });
+    const context = await freshPerson(browser, { javaScriptEnabled: false });
+    const page = await context.newPage();
+    await page.goto(`http://see.nightledge.localhost:${server.port}/saturn-kit`);
+    await page.waitForURL(/landed/);
+    await context.close();
+  });
+
   it('a permanent redirect is asked for again on every click, unless the cache is allowed', async () => {
     for (const [cache, expected] of [
       [false, 3],

@@ -149,7 +149,7 @@ describe('the whole loop', () => {
     await paste(app, tracking);
     await app.keyboard.press('Enter');
     await app.getByText('Saved here. It goes live when the server has taken it.').waitFor();
-    await app.getByText(/Server away: 3 edits wait/).waitFor();
+    await app.getByText(/Server away: 4 edits wait/).waitFor();
     await app.getByRole('button', { name: 'Edit entry' }).click();
     await app.getByLabel('Title').fill('Rings, the kit');
     await app.getByLabel('Slug').fill('rings');
@@ -168,7 +168,13 @@ describe('the whole loop', () => {
     const { changes } = JSON.parse(body) as {
       changes: { kind: string; value: { slug?: string; title?: string } }[];
     };
-    expect(changes.map((change) => change.kind).sort()).toEqual(['domain', 'link', 'network', 'program']);
+    expect(changes.map((change) => change.kind).sort()).toEqual([
+      'account',
+      'domain',
+      'link',
+      'network',
+      'program',
+    ]);
     expect(changes.find((change) => change.kind === 'link')?.value).toMatchObject({
       slug: 'rings',
       title: 'Rings, the kit',

@@ -25,6 +25,7 @@ describe('two people', () => {
       await page.goto(`http://localhost:${server.port}/setup`);
       await page.getByLabel('Your name').fill(name);
       await page.goto(`http://localhost:${server.port}/links/lnk_saturn`);
+      await page.locator('html[data-whole]').waitFor({ state: 'attached' });
     }
     const rename = async (page: typeof hers, title: string) => {
       await page.getByRole('button', { name: 'Edit entry' }).click();
@@ -81,7 +82,7 @@ describe('two people', () => {
     await his.getByLabel('Slug').fill('star-party');
     await his.getByRole('button', { name: 'Save' }).click();
     await untilLive(his);
-    await hers.getByText('star-party', { exact: true }).waitFor();
+    await hers.getByText('star-party', { exact: true }).first().waitFor();
     await Promise.all([ines.close(), joris.close()]);
     await server.stop();
   });

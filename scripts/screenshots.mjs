@@ -45,6 +45,74 @@ await take('paste', '/links', {
     await page.keyboard.insertText(tracking);
   },
 });
+const local = (path) => `http://polehouse.localhost:${Number(port) + 1}${path}`;
+await take('deep-link', '/links', {
+  act: async (page) => {
+    await page.keyboard.press('/');
+    await page.keyboard.insertText(local('/filters/moon?utm_source=shop&colour=red&utm_medium=mail'));
+  },
+});
+await take('many', '/paste', {
+  act: (page) =>
+    page
+      .getByLabel('Links, one a line')
+      .fill(
+        [
+          ...[0, 1, 2, 3, 4].map(
+            (i) =>
+              `https://go.farrow.example/x?m=${i % 2 ? 881 : 902}&who=nl-9&c=${i}&sub1=&u=https%3A%2F%2Fshop-${i % 2}.example%2Fitem-${i}`,
+          ),
+          `http://t.harrowmead.localhost:${Number(port) + 1}/r?by=nl-4471&deal=2111&ref1=&ref2=&page=http%3A%2F%2Fcindermitt.localhost`,
+        ].join('\n'),
+      ),
+});
+await take('split', '/links/lnk_mount', {
+  act: async (page) => {
+    await page.getByRole('button', { name: 'Edit split' }).click();
+    for (const [i, kind] of ['countries', 'devices'].entries()) {
+      await page.getByRole('button', { name: 'Add a leaf' }).click();
+      await page.locator('ol.branches > li').nth(i).getByLabel('Add a condition').selectOption(kind);
+    }
+    await page.getByText('of 100,000 simulated visitors').waitFor();
+    await page.getByRole('button', { name: 'Leaf 1: drag' }).scrollIntoViewIfNeeded();
+  },
+});
+await take('import', '/import', {
+  act: (page) =>
+    page.locator('input[type=file]').setInputFiles({
+      name: 'links-of-old.csv',
+      mimeType: 'text/csv',
+      buffer: Buffer.from(
+        'Name;Short;Target URL;Type\nMoon filter;moon-2;https://polehouse.example/moon?x=;302\nDobsonian;8 inch;https://umbrafinch.example/dob-8;\nKit;saturn;https://polehouse.example/kit;301\nStar map;star-map;ftp://wickstar.example/;\n',
+      ),
+    }),
+});
+await take('trace', '/trace?link=lnk_saturnkit', {
+  act: async (page) => {
+    await page.getByRole('button', { name: 'Trace' }).click();
+    await page.getByText('Order page').waitFor();
+  },
+});
+await take('history', '/links/lnk_gloves', {
+  act: async (page) => {
+    for (const title of ['Warm gloves', 'Warm gloves that work a focuser']) {
+      await page.getByRole('button', { name: 'Edit entry' }).click();
+      await page.getByLabel('Title').fill(title);
+      await page.getByRole('button', { name: 'Save' }).click();
+      await page.getByLabel('Route').getByRole('status').getByText('live', { exact: true }).waitFor();
+    }
+    await page.getByRole('button', { name: 'More' }).click();
+    await page.getByRole('button', { name: 'History' }).click();
+    await page.getByText('title from').first().waitFor();
+  },
+});
+await take('bulk', '/links', {
+  act: async (page) => {
+    await page.getByRole('button', { name: 'Change many' }).click();
+    await page.getByLabel('Find', { exact: true }).fill('nl-4471');
+    await page.getByLabel('Replace by').fill('nl-5000');
+  },
+});
 await take('journey', '/links/lnk_saturnkit', { act: toJourney });
 await take('programs', '/programs/net_harrowmead');
 await take('setup', '/setup');

@@ -10,6 +10,7 @@ import type { Config } from './config.ts';
 import { adminKey, lockFolder } from './dataDir.ts';
 import { Feed } from './feed/index.ts';
 import { Journal } from './journal/index.ts';
+import { Mails } from './mails.ts';
 import { makeSite } from './site.ts';
 import { openCountries } from './wire/country.ts';
 import { readHeaders } from './wire/headers.ts';
@@ -18,6 +19,7 @@ import { makePage } from './wire/page.ts';
 import { makePeers } from './wire/peer.ts';
 import { makePixel, makePostback } from './wire/postback.ts';
 import { refuse } from './wire/refuse.ts';
+import { Seen } from './wire/seen.ts';
 import { makeStrays } from './wire/strays.ts';
 import { Visitors } from './wire/visitor.ts';
 
@@ -37,7 +39,10 @@ const hostName = (host: string): string => {
   return (colon > 0 ? host.slice(0, colon) : host).toLowerCase();
 };
 
-const changeDraft = ({ edition, kind, record, revision, by, value }: Kept, at: number): JournalDraft => ({
+const changeDraft = (
+  { edition, kind, record, revision, by, step, value }: Kept,
+  at: number,
+): JournalDraft => ({
   kind: 'change',
   at,
   edition,
@@ -45,6 +50,7 @@ const changeDraft = ({ edition, kind, record, revision, by, value }: Kept, at: n
   record,
   revision,
   by,
+  ...(step !== undefined && { step }),
   // A network's record holds its postback key, and keys stay out of the journal.
   value: value !== null && (kind === 'link' || kind === 'domain') ? value : null,
 });
@@ -76,6 +82,7 @@ const build = async (
 ): Promise<Fernhop> => {
   const key = adminKey(config.dataDir, config.key);
   const testToken = createHmac('sha256', key).update('test hop').digest('hex').slice(0, 16);
+  const checkToken = createHmac('sha256', key).update('domain check').digest('hex').slice(0, 32);
   const appHosts = new Set(['localhost', '127.0.0.1', '[::1]', new URL(config.appOrigin).hostname]);
   const origins = new Set([
     config.appOrigin,
@@ -95,8 +102,11 @@ const build = async (
   });
   for (const kept of await feed.since(edition)) journal.append(changeDraft(kept, now()));
 
+  const mails = new Mails(join(config.dataDir, 'mails.ndjson'));
   const parts = {
     table: feed.table,
+    seen: new Seen(),
+    mails,
     visitors: new Visitors(join(config.dataDir, 'salt'), log),
     peers: makePeers(config.trustProxy),
     countryOf: await openCountries(config.geoDb),
@@ -109,7 +119,7 @@ const build = async (
     now,
   };
   const hop = makeHop(parts);
-  const page = makePage(parts);
+  const page = makePage({ ...parts, checkToken });
   const postback = makePostback(parts);
   const pixel = makePixel(parts);
   const site = makeSite(
@@ -118,6 +128,9 @@ const build = async (
       origins,
       feed,
       journal,
+      mails,
+      port: config.port,
+      checkToken,
       testToken,
       bounds: { localPorts: config.standins ? [config.port, config.port + 1] : [] },
       log,

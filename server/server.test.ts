@@ -12,7 +12,7 @@ import { send } from '../standins/index.ts';
 import { call, changeOf, fillFirst, readJournal, sendChanges } from './client.ts';
 import type { Running } from './process.ts';
 import { startProcess } from './process.ts';
-import type { Trace } from './trace/index.ts';
+import type { TracedHop, TraceEnd } from '#core/anatomy';
 
 let server: Running;
 let records: Awaited<ReturnType<typeof fillFirst>>;
@@ -28,6 +28,15 @@ const short = (path: string, headers: Record<string, string> = {}, method = 'GET
 const last = async (kind: JournalRecord['kind']) => {
   await new Promise((resolve) => setTimeout(resolve, 120));
   return (await readJournal(server)).findLast((record) => record.kind === kind);
+};
+
+/** A trace as it is streamed, one step a line. */
+const traced = async (place: Running, body: object) => {
+  const lines = (await call(place, 'POST', '/trace', body)).body.trim().split('\n');
+  const steps = lines.map((line): TracedHop | TraceEnd => JSON.parse(line));
+  const end = steps.at(-1);
+  if (end?.kind !== 'end') throw new Error('a trace ends');
+  return { ...end, hops: steps.flatMap((step) => (step.kind === 'hop' ? [step] : [])) };
 };
 
 describe('a hop', () => {
@@ -250,8 +259,10 @@ describe('the admin API', () => {
     const standing = await startProcess({ env: { STANDINS: '1' } });
     await fillFirst(standing);
     const url = `http://see.nightledge.localhost:${standing.port}/saturn-kit~trace`;
-    const { hops, end } = JSON.parse((await call(standing, 'POST', '/trace', { url })).body) as Trace;
+    const { hops, end, order } = await traced(standing, { url, toOrder: true });
     expect(end).toBe('arrived');
+    // The network's click number still stands on the order page, in its cookie and in its form.
+    expect(order).toMatchObject({ status: 200, kept: ['hmclick'] });
     expect(hops.map((hop) => [new URL(hop.url).hostname, hop.status])).toEqual([
       ['see.nightledge.localhost', 307],
       ['t.harrowmead.localhost', 302],
@@ -263,7 +274,7 @@ describe('the admin API', () => {
       test: true,
     });
     await standing.stop();
-    const inside = JSON.parse((await call(server, 'POST', '/trace', { url })).body) as Trace;
+    const inside = await traced(server, { url });
     expect(inside).toMatchObject({ end: 'stopped', because: 'An address of this machine is not traced.' });
     expect((await call(server, 'POST', '/trace', { url: 'no address' })).status).toBe(400);
   });

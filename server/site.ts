@@ -2,8 +2,8 @@ import { randomBytes } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import compression from 'compression';
 import express from 'express';
+import staticFiles from 'express-static-gzip';
 import helmet from 'helmet';
 import { sendProblem } from './api/problem.ts';
 
@@ -75,15 +75,18 @@ export const makeSite = (
 
   const folder = findApp();
   const page = folder === undefined ? undefined : readFileSync(join(folder, 'index.html'), 'utf8');
-  // Only files are compressed: the live stream has to leave at once.
-  site.use(compression());
   if (folder !== undefined)
     site.use(
-      express.static(folder, {
+      // The build left each text file compressed beside itself.
+      staticFiles(folder, {
+        enableBrotli: true,
+        orderPreference: ['br', 'gz'],
         index: false,
-        setHeaders: (response, path) => {
-          if (/[\\/]assets[\\/]/.test(path))
-            response.setHeader('Cache-Control', 'public, max-age=31536000, immutable');
+        serveStatic: {
+          setHeaders: (response, path) => {
+            if (/[\\/]assets[\\/]/.test(path))
+              response.setHeader('Cache-Control', 'public, max-age=31536000, immutable');
+          },
         },
       }),
     );

@@ -2,6 +2,7 @@ import type { Server } from 'node:http';
 import { createServer } from 'node:http';
 import { join } from 'node:path';
 import express from 'express';
+import { forwarderHost, forwarderRoutes } from './forwarder/forwarder.ts';
 import { Network } from './harrowmead/network.ts';
 import { networkRoutes } from './harrowmead/routes.ts';
 import { shopRoutes, shops } from './shop/shop.ts';
@@ -59,6 +60,7 @@ export const startStandins = async (
         },
       ),
     ],
+    [forwarderHost, forwarderRoutes()],
     ...shops.map((shop): [string, express.Router] => [shop.host, shopRoutes(shop, origin)]),
   ]);
 

@@ -1,4 +1,4 @@
-import { escapeHtml } from '#core/placing';
+import { escapeHtml } from '#core/hop';
 
 /** A piece of HTML that may be put into a page as it is. */
 export class Html {

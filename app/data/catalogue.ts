@@ -1,9 +1,13 @@
 import { defineStore } from 'pinia';
-import { computed, ref, shallowReactive } from 'vue';
+import { computed, ref } from 'vue';
+import type { UnknownTag } from '#core/anatomy';
+import { unknownTagOf } from '#core/anatomy';
 import type { Domain, Kept, Link, Network, Program, RecordKind, RecordOf, Settings } from '#core/catalogue';
 import { changesPerCall } from '#core/catalogue';
 import type { Row, Waiting } from './database.ts';
 import { database } from './database.ts';
+import type { Entry } from './holding.ts';
+import { makeHolding } from './holding.ts';
 import { newChangeId } from './random.ts';
 import { getAbout, getChanges, getHealth, key, postChanges, ServerError } from './server.ts';
 
@@ -20,7 +24,7 @@ interface Step {
 }
 
 /** A record may rest on those of the kinds before its own, so it is sent after them. */
-const order: readonly RecordKind[] = ['domain', 'network', 'program', 'link', 'settings'];
+const order: readonly RecordKind[] = ['domain', 'network', 'program', 'account', 'link', 'settings'];
 const retryMs = 2000;
 const healthMs = 4000;
 
@@ -29,8 +33,8 @@ const healthMs = 4000;
  * others made arrives by the change feed.
  */
 export const useCatalogue = defineStore('catalogue', () => {
-  const rows = shallowReactive(new Map<string, Row>());
-  const waiting = shallowReactive(new Map<string, Waiting>());
+  const holding = makeHolding();
+  const { rows, waiting, write } = holding;
   const loaded = ref(false);
   /** Up to which edition this window has everything in memory. */
   let edition = 0;
@@ -40,7 +44,6 @@ export const useCatalogue = defineStore('catalogue', () => {
   const serverProblem = ref('');
   const by = ref(localStorage.getItem('fernhop-by') ?? '');
   const undoable = ref<Step[][]>([]);
-  const channel = new BroadcastChannel('fernhop-catalogue');
 
   const ofKind = <K extends RecordKind>(kind: K) =>
     computed(() => {
@@ -53,6 +56,7 @@ export const useCatalogue = defineStore('catalogue', () => {
   const domains = ofKind('domain');
   const networks = ofKind('network');
   const programs = ofKind('program');
+  const accounts = ofKind('account');
   const links = ofKind('link');
   const settings = computed(
     (): Settings => ofKind('settings').value[0] ?? { id: 'settings', currency: 'EUR' },
@@ -74,61 +78,54 @@ export const useCatalogue = defineStore('catalogue', () => {
   };
   /** True for a record that a server has taken at least once. */
   const wasLive = (record: string): boolean => (rows.get(record)?.base ?? 0) > 0;
+  /** The account tag for which a link stays here: nobody registered it, so nobody might be credited. */
+  const heldTag = (record: string): UnknownTag | undefined => {
+    const found = rows.get(record);
+    return found?.kind === 'link' && found.value && waiting.has(record)
+      ? // As above: it passed the schema of its kind.
+        unknownTagOf(found.value as Link, networks.value, programs.value, accounts.value)
+      : undefined;
+  };
   const waitingCount = computed(() => [...waiting.values()].filter((w) => !w.refusal && !w.theirs).length);
   const stuck = computed(() => [...waiting.values()].filter((w) => w.refusal ?? w.theirs));
 
-  const store = async (row: Row | undefined, change: Waiting | undefined, record: string): Promise<void> => {
-    const tx = (await database()).transaction(['records', 'outbox'], 'readwrite');
-    if (row) await tx.objectStore('records').put(row);
-    if (change) await tx.objectStore('outbox').put(change);
-    else await tx.objectStore('outbox').delete(record);
-    await tx.done;
-    if (row) rows.set(record, row);
-    if (change) waiting.set(record, change);
-    else waiting.delete(record);
-    channel.postMessage(record);
-  };
-
-  const put = async (kind: RecordKind, record: string, next: object | null): Promise<void> => {
-    const row = rows.get(record);
-    const base = row?.base ?? 0;
+  /** What saving a record writes: its row, and the change that then waits. */
+  const entryOf = (kind: RecordKind, record: string, next: object | null, step?: string): Entry => {
+    const base = rows.get(record)?.base ?? 0;
     const before = waiting.get(record);
-    if (next === null && base === 0 && before && before.sent.length === 0) {
-      // The server never heard of it: nothing needs to be sent.
-      await store({ record, kind, value: null, base }, undefined, record);
-      return;
-    }
+    // The server never heard of it: nothing needs to be sent.
+    if (next === null && base === 0 && before && before.sent.length === 0)
+      return { record, row: { record, kind, value: null, base } };
     const plain: Record<string, unknown> | null = next && JSON.parse(JSON.stringify(next));
-    await store(
-      { record, kind, value: plain, base },
-      {
-        record,
-        sent: before?.sent ?? [],
-        change: {
-          change: newChangeId(),
-          kind,
-          record,
-          revision: base + 1,
-          by: by.value,
-          at: Date.now(),
-          value: plain,
-        },
-      },
+    const change = {
+      change: newChangeId(),
+      kind,
       record,
-    );
+      revision: base + 1,
+      by: by.value,
+      ...(step !== undefined && { step }),
+      at: Date.now(),
+      value: plain,
+    };
+    return {
+      record,
+      row: { record, kind, value: plain, base },
+      waiting: { record, sent: before?.sent ?? [], change },
+    };
   };
 
   /** Saves records as one step that can be undone as one. */
   const save = async (
     ...changes: readonly { kind: RecordKind; value: { readonly id: string } | null; id?: string }[]
   ) => {
-    const steps: Step[] = [];
-    for (const { kind, value: next, id } of changes) {
-      const record = next?.id ?? id ?? '';
-      steps.unshift({ kind, record, before: rows.get(record)?.value ?? null });
-      await put(kind, record, next);
-    }
-    undoable.value.push(steps);
+    const step = changes.length > 1 ? newChangeId() : undefined;
+    const list = changes.map(({ kind, value: next, id }) => ({ kind, next, record: next?.id ?? id ?? '' }));
+    let steps: Step[] = [];
+    await write(function* () {
+      steps = list.map(({ kind, record }) => ({ kind, record, before: rows.get(record)?.value ?? null }));
+      for (const { kind, next, record } of list) yield entryOf(kind, record, next, step);
+    });
+    undoable.value.push(steps.reverse());
     if (undoable.value.length > 100) undoable.value.shift();
     void push();
   };
@@ -138,7 +135,8 @@ export const useCatalogue = defineStore('catalogue', () => {
   const undo = async (): Promise<boolean> => {
     const steps = undoable.value.pop();
     if (!steps) return false;
-    for (const { kind, record, before } of steps) await put(kind, record, before);
+    const step = steps.length > 1 ? newChangeId() : undefined;
+    await write(() => steps.map(({ kind, record, before }) => entryOf(kind, record, before, step)));
     void push();
     return true;
   };
@@ -149,52 +147,41 @@ export const useCatalogue = defineStore('catalogue', () => {
     if (!found?.theirs) return;
     const { theirs } = found;
     const row: Row = { record, kind: theirs.kind, value: theirs.value, base: theirs.revision };
-    if (whose === 'theirs') await store(row, undefined, record);
+    if (whose === 'theirs') await write(() => [{ record, row }]);
     else {
-      await store(
-        { ...row, value: found.change.value },
-        {
-          record,
-          sent: [],
-          change: { ...found.change, change: newChangeId(), revision: theirs.revision + 1 },
-        },
-        record,
-      );
+      const change = { ...found.change, change: newChangeId(), revision: theirs.revision + 1 };
+      await write(() => [
+        { record, row: { ...row, value: found.change.value }, waiting: { record, sent: [], change } },
+      ]);
       void push();
     }
   };
 
-  const settle = async (
-    sentChange: Waiting,
-    refused: Map<string, { path: string; message: string; theirs?: Kept }>,
-  ) => {
-    const { record, change } = sentChange;
+  /** What the server's answer to a sent change means for its record. */
+  const settled = (
+    { record, change }: Waiting,
+    refused: ReadonlyMap<string, { path: string; message: string; theirs?: Kept }>,
+  ): Entry[] => {
     const now = waiting.get(record);
     const row = rows.get(record);
-    if (!now || !row) return;
+    if (!now || !row) return [];
     const refusal = refused.get(change.change);
     if (!refusal) {
       const kept = { ...row, base: change.revision };
-      if (now.change.change === change.change) await store(kept, undefined, record);
+      if (now.change.change === change.change) return [{ record, row: kept }];
       // It was edited again while it was on its way: the newer edit builds on what was just taken.
-      else
-        await store(
-          kept,
-          { ...now, sent: [], change: { ...now.change, revision: change.revision + 1 } },
-          record,
-        );
-      return;
+      const next = { ...now.change, revision: change.revision + 1 };
+      return [{ record, row: kept, waiting: { ...now, sent: [], change: next } }];
     }
     const { theirs, path, message } = refusal;
-    if (theirs && now.sent.includes(theirs.change))
+    if (theirs && now.sent.includes(theirs.change)) {
       // "Theirs" is an earlier edit of our own whose answer never reached us.
-      await store(
-        { ...row, base: theirs.revision },
-        { record, sent: [], change: { ...now.change, change: newChangeId(), revision: theirs.revision + 1 } },
-        record,
-      );
-    else
-      await store(undefined, { ...now, ...(theirs ? { theirs } : { refusal: { path, message } }) }, record);
+      const next = { ...now.change, change: newChangeId(), revision: theirs.revision + 1 };
+      return [
+        { record, row: { ...row, base: theirs.revision }, waiting: { record, sent: [], change: next } },
+      ];
+    }
+    return [{ record, waiting: { ...now, ...(theirs ? { theirs } : { refusal: { path, message } }) } }];
   };
 
   const heard = (error: unknown): void => {
@@ -205,24 +192,36 @@ export const useCatalogue = defineStore('catalogue', () => {
   let pushing: Promise<void> | undefined;
   const send = async (): Promise<void> => {
     for (;;) {
-      const batch = [...waiting.values()]
+      const inOrder = [...waiting.values()]
         .filter((w) => !w.refusal && !w.theirs)
         .sort(
           (a, b) => order.indexOf(a.change.kind) - order.indexOf(b.change.kind) || a.change.at - b.change.at,
-        )
-        .slice(0, changesPerCall);
-      if (batch.length === 0 || key.value === '') return;
-      const tx = (await database()).transaction('outbox', 'readwrite');
-      for (const w of batch) {
-        const marked = { ...w, sent: [...new Set([...w.sent, w.change.change])] };
-        waiting.set(w.record, marked);
-        await tx.store.put(marked);
+        );
+      // Reading ten thousand links at once would stop the screen; only those that go are read.
+      const batch: Waiting[] = [];
+      for (const w of inOrder) {
+        if (batch.length === changesPerCall) break;
+        if (!heldTag(w.record)) batch.push(w);
       }
-      await tx.done;
-      const answer = await postChanges(batch.map((w) => w.change));
+      if (batch.length === 0 || key.value === '') return;
+      // What is on its way may arrive without our hearing of it, so that is written first.
+      const going: Waiting[] = [];
+      await write(() =>
+        batch.flatMap((w): Entry[] => {
+          const now = waiting.get(w.record);
+          // Edited since it was picked: it goes with the next batch.
+          if (now?.change.change !== w.change.change) return [];
+          going.push(w);
+          return [
+            { record: w.record, waiting: { ...now, sent: [...new Set([...now.sent, w.change.change])] } },
+          ];
+        }),
+      );
+      if (going.length === 0) continue;
+      const answer = await postChanges(going.map((w) => w.change));
       newest = Math.max(newest, answer.edition);
       const refused = new Map(answer.refused.map((r) => [r.change, r]));
-      for (const w of batch) await settle(w, refused);
+      await write(() => going.flatMap((w) => settled(w, refused)));
       server.value = 'up';
     }
   };
@@ -238,19 +237,16 @@ export const useCatalogue = defineStore('catalogue', () => {
     const db = await database();
     for (;;) {
       const page = await getChanges(edition);
-      for (const kept of page.changes) {
-        const mine = waiting.get(kept.record);
-        const row = rows.get(kept.record);
-        if ((row?.base ?? 0) >= kept.revision) continue;
-        const known = mine?.sent.includes(kept.change) || mine?.change.change === kept.change;
-        if (mine && !known) await store(undefined, { ...mine, theirs: kept }, kept.record);
-        else if (!mine)
-          await store(
-            { record: kept.record, kind: kept.kind, value: kept.value, base: kept.revision },
-            undefined,
-            kept.record,
-          );
-      }
+      await write(() =>
+        page.changes.flatMap((kept): Entry[] => {
+          const mine = waiting.get(kept.record);
+          if ((rows.get(kept.record)?.base ?? 0) >= kept.revision) return [];
+          const known = mine?.sent.includes(kept.change) || mine?.change.change === kept.change;
+          if (mine) return known ? [] : [{ record: kept.record, waiting: { ...mine, theirs: kept } }];
+          const { record, kind, value: theirs, revision } = kept;
+          return [{ record, row: { record, kind, value: theirs, base: revision } }];
+        }),
+      );
       edition = page.edition;
       await db.put('meta', edition, 'edition');
       if (!page.more) return;
@@ -266,12 +262,21 @@ export const useCatalogue = defineStore('catalogue', () => {
       ({ edition: after, more } = page);
       edition = after;
     }
-    for (const row of [...rows.values()]) {
-      const revision = revisions.get(row.record) ?? 0;
-      if (row.base <= revision || (revision === 0 && row.value === null)) continue;
-      rows.set(row.record, { ...row, base: revision });
-      await put(row.kind, row.record, row.value);
-    }
+    await write(() =>
+      [...rows.values()].flatMap((row): Entry[] => {
+        const revision = revisions.get(row.record) ?? 0;
+        if (row.base <= revision || (revision === 0 && row.value === null)) return [];
+        const entry = entryOf(row.kind, row.record, row.value);
+        const change = entry.waiting && { ...entry.waiting.change, revision: revision + 1 };
+        return [
+          {
+            record: row.record,
+            row: { ...row, base: revision },
+            ...(change && { waiting: { record: row.record, sent: [], change } }),
+          },
+        ];
+      }),
+    );
     await (await database()).put('meta', edition, 'edition');
   };
 
@@ -279,24 +284,13 @@ export const useCatalogue = defineStore('catalogue', () => {
    * Compares the server with the one this browser was filled from. What came from another server is let go, since it
    * lives there; what was made here and never taken by any server stays.
    */
-  const meet = async (): Promise<void> => {
+  const meet = async (journal: string): Promise<void> => {
     const db = await database();
-    const { journal } = await getAbout();
     const before = await db.get('meta', 'server');
     if (before === journal) return;
     if (before !== undefined) {
       const theirs = [...rows.values()].filter((row) => row.base > 0).map((row) => row.record);
-      const tx = db.transaction(['records', 'outbox'], 'readwrite');
-      for (const record of theirs) {
-        await tx.objectStore('records').delete(record);
-        await tx.objectStore('outbox').delete(record);
-      }
-      await tx.done;
-      for (const record of theirs) {
-        rows.delete(record);
-        waiting.delete(record);
-        channel.postMessage(record);
-      }
+      await holding.forget(theirs);
       edition = 0;
       newest = 0;
     }
@@ -311,30 +305,24 @@ export const useCatalogue = defineStore('catalogue', () => {
       .catch(heard)
       .finally(() => (pulling = undefined)));
 
+  let loading: Promise<void> | undefined;
   const load = async (): Promise<void> => {
-    // One transaction, so that the edition is that of these very records, whatever another window does meanwhile.
-    const tx = (await database()).transaction(['records', 'outbox', 'meta']);
-    const [records, changes, known] = await Promise.all([
-      tx.objectStore('records').getAll(),
-      tx.objectStore('outbox').getAll(),
-      tx.objectStore('meta').get('edition'),
-      tx.done,
-    ]);
-    // What another window told of in the meantime is newer than what was read.
-    for (const row of records) if (!rows.has(row.record)) rows.set(row.record, row);
-    for (const change of changes) if (!waiting.has(change.record)) waiting.set(change.record, change);
-    edition = Number(known ?? 0);
+    edition = await holding.load();
     loaded.value = true;
   };
 
   const look = async (): Promise<void> => {
     try {
-      const health = await getHealth();
+      const [health, about] = await Promise.all([
+        getHealth(),
+        key.value === '' || server.value === 'up' ? undefined : getAbout(),
+        loading,
+      ]);
       serverProblem.value = health.problem ?? '';
       if (!health.ok) server.value = 'cannot write';
       else if (key.value === '') server.value = 'no key';
       else {
-        if (server.value !== 'up') await navigator.locks.request('fernhop-feed', meet);
+        if (about) await navigator.locks.request('fernhop-feed', () => meet(about.journal));
         if (Math.max(edition, newest) > health.edition)
           await navigator.locks.request('fernhop-feed', restore);
         newest = health.edition;
@@ -350,16 +338,11 @@ export const useCatalogue = defineStore('catalogue', () => {
 
   /** Loads what this browser has and begins to keep in step with the server. */
   const start = async (): Promise<void> => {
-    channel.onmessage = async ({ data }: MessageEvent<string>) => {
-      const db = await database();
-      const [row, change] = await Promise.all([db.get('records', data), db.get('outbox', data)]);
-      if (row) rows.set(data, row);
-      else rows.delete(data);
-      if (change) waiting.set(data, change);
-      else waiting.delete(data);
-    };
-    await load();
+    holding.listen();
+    loading = load();
+    // The server is asked while the database is still being read.
     void look();
+    await loading;
   };
 
   const setBy = (name: string): void => {
@@ -368,10 +351,12 @@ export const useCatalogue = defineStore('catalogue', () => {
   };
 
   return {
+    accounts,
     by,
     choose,
     domain,
     domains,
+    heldTag,
     link,
     links,
     loaded,

@@ -1,5 +1,6 @@
 import type { DBSchema, IDBPDatabase } from 'idb';
 import { openDB } from 'idb';
+import type { TraceResult } from '#core/anatomy';
 import type { Change, Kept, RecordKind } from '#core/catalogue';
 import type { JournalRecord } from '#core/visits';
 
@@ -29,6 +30,7 @@ interface Schema extends DBSchema {
   outbox: { key: string; value: Waiting };
   journal: { key: number; value: JournalRecord };
   meta: { key: string; value: string | number };
+  traces: { key: string; value: TraceResult };
 }
 
 export type Database = IDBPDatabase<Schema>;
@@ -40,6 +42,10 @@ const migrations: readonly ((database: Database) => void)[] = [
     database.createObjectStore('outbox', { keyPath: 'record' });
     database.createObjectStore('journal', { keyPath: 'seq' });
     database.createObjectStore('meta');
+  },
+  // What the last trace of each link came to.
+  (database) => {
+    database.createObjectStore('traces');
   },
 ];
 

@@ -142,7 +142,11 @@ const api = {
     news();
   },
   figures: held.figures,
+  history: held.history,
   recent: held.recent,
+  samples: held.samples,
+  step: held.step,
+  use: held.use,
   journey: held.journey,
   postbacksOf: held.postbacksOf,
   lastPostbacks: held.lastPostbacks,

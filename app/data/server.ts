@@ -6,6 +6,9 @@ const keyName = 'fernhop-key';
 /** The key of the server's admin API, as this browser keeps it. */
 export const key = ref(localStorage.getItem(keyName) ?? '');
 
+/** The key behind # of an address, as the server's start line has it. */
+export const keyIn = (hash: string): string | undefined => /^#key=([\x21-\x7e]+)$/.exec(hash)?.[1];
+
 /** Keeps a key for this browser. */
 export const setKey = (value: string): void => {
   key.value = value.trim();
@@ -54,3 +57,23 @@ export const getChanges = (after: number): Promise<ChangesPage> => ask(`/changes
 /** Sends changes; a conflict (409) is an answer too. */
 export const postChanges = (changes: readonly Change[]): Promise<ChangesAnswer> =>
   ask('/changes', { method: 'POST', body: JSON.stringify({ changes }) }, [409]);
+
+/** An address a visitor left on the page of a closed link. */
+export interface Mail {
+  readonly at: number;
+  readonly link: string;
+  readonly mail: string;
+  readonly consent: string;
+}
+export const getMails = (): Promise<{ mails: readonly Mail[] }> => ask('/mails');
+export const eraseMails = (): Promise<{ erased: number }> => ask('/mails', { method: 'DELETE' });
+
+/** What a new domain needs before its links answer: what its name resolves to, and what this server's hop says there. */
+export interface DomainCheck {
+  readonly resolves: string;
+  readonly certificate: string;
+  readonly hop: string;
+  readonly good: boolean;
+}
+export const checkDomain = (host: string): Promise<DomainCheck> =>
+  ask('/domain-check', { method: 'POST', body: JSON.stringify({ host }) });

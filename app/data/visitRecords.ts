@@ -1,9 +1,11 @@
 import { isbot } from 'isbot';
 import type { Domain, Link, Network } from '#core/catalogue';
+import { upgradeRecord } from '#core/catalogue';
 import type { Conversion, ReadPostback } from '#core/conversions';
 import { makeLedger, readPostback } from '#core/conversions';
 import type { Sum } from '#core/figures';
 import { commissionOf } from '#core/figures';
+import type { VisitorSample } from '#core/hop';
 import type { Match } from '#core/reconcile';
 import { matchClick } from '#core/reconcile';
 import type { HopRecord, JournalRecord, Outcome, PostbackRecord } from '#core/visits';
@@ -53,6 +55,32 @@ export interface Journey {
   readonly postbacks: readonly { record: PostbackRecord; read: ReadPostback }[];
 }
 
+/** What people did with one link over some days. */
+export interface LinkUse {
+  /** Clicks of people, repeated ones included. */
+  readonly clicks: number;
+  /** Those of them by a visitor who had clicked it the same day. */
+  readonly again: number;
+  /** Counted visits by branch. */
+  readonly branches: ReadonlyMap<string, number>;
+  /** Counted visits by source; an empty name where none was told. */
+  readonly sources: ReadonlyMap<string, number>;
+  /** Pages and hosts the counted visits came from. */
+  readonly pages: ReadonlyMap<string, number>;
+}
+
+/** One version of a record, as somebody made it. */
+export interface Version {
+  readonly seq: number;
+  readonly at: number;
+  readonly by: string;
+  readonly edition: number;
+  /** Changes of one step carry the same; empty where a change stands alone. */
+  readonly step: string;
+  /** Null when it was removed. */
+  readonly value: object | null;
+}
+
 /** A line of the tape. */
 export type TapeEvent =
   | { readonly seq: number; readonly at: number; readonly kind: 'hop'; readonly visit: Visit }
@@ -78,7 +106,7 @@ export const makeVisitRecords = () => {
   let postbacks: PostbackRecord[] = [];
   let lost: { seq: number; at: number; count: number }[] = [];
   /** Versions of links and domains by record, oldest first. */
-  const versions = new Map<string, { seq: number; value: object | null }[]>();
+  const versions = new Map<string, Version[]>();
   let networks: readonly Network[] = [];
   let computed: { matched: Matched[]; reads: Map<number, ReadPostback> } | undefined;
   let last = 0;
@@ -110,7 +138,8 @@ export const makeVisitRecords = () => {
       } else if (record.kind === 'lost') lost.push(record);
       else if (record.kind === 'change') {
         const before = versions.get(record.record);
-        const version = { seq: record.seq, value: record.value };
+        const { seq, at, by, edition, step = '', value } = record;
+        const version: Version = { seq, at, by, edition, step, value };
         if (before) before.push(version);
         else versions.set(record.record, [version]);
       }
@@ -201,6 +230,56 @@ export const makeVisitRecords = () => {
       );
     },
 
+    /** What people did with a link since `from` (milliseconds since 1970 UTC). */
+    use: (link: string, from: number): LinkUse => {
+      const branches = new Map<string, number>();
+      const sources = new Map<string, number>();
+      const pages = new Map<string, number>();
+      const seen = new Set<string>();
+      let clicks = 0;
+      let again = 0;
+      const count = (map: Map<string, number>, name: string) => map.set(name, (map.get(name) ?? 0) + 1);
+      for (const { hop, outcome } of visits) {
+        if (hop.link !== link || hop.at < from || (outcome !== 'counted' && outcome !== 'again')) continue;
+        clicks += 1;
+        const visitor = `${hop.visitor} ${Math.floor(hop.at / day)}`;
+        if (seen.has(visitor)) again += 1;
+        seen.add(visitor);
+        if (outcome === 'again') continue;
+        count(branches, hop.branch);
+        count(sources, hop.source);
+        count(pages, hop.from.replace(/[?#].*$/, ''));
+      }
+      return { clicks, again, branches, sources, pages };
+    },
+
+    /** Counted visitors to simulate others by: those of a link, or of all links when it had none. */
+    samples: (link: string, most: number): VisitorSample[] => {
+      const counted = visits.filter(({ outcome }) => outcome === 'counted');
+      const own = counted.filter(({ hop }) => hop.link === link);
+      const seen = new Set<string>();
+      return (own.length > 0 ? own : counted).slice(-most).map(({ hop }) => {
+        const visitor = `${hop.visitor} ${hop.host}`;
+        const returning = seen.has(visitor);
+        seen.add(visitor);
+        const { at, source, country, device, lang } = hop;
+        return { at, source, country, device, language: lang, returning };
+      });
+    },
+
+    /** Every version of a record, newest first. */
+    history: (record: string): Version[] => [...(versions.get(record) ?? [])].reverse(),
+
+    /** The records changed in one step, each with its version before that step and the one the step made. */
+    step: (step: string): { record: string; before: object | null; after: object | null }[] =>
+      step === ''
+        ? []
+        : [...versions].flatMap(([record, list]) => {
+            const at = list.findIndex((version) => version.step === step);
+            const made = list[at];
+            return made ? [{ record, before: list[at - 1]?.value ?? null, after: made.value }] : [];
+          }),
+
     /** The newest clicks and conversions of a link, newest first. */
     recent: (link: string, most: number): { visits: Visit[]; conversions: ConversionLine[] } => ({
       visits: visits
@@ -223,7 +302,8 @@ export const makeVisitRecords = () => {
       const seqs = new Set(conversions.flatMap(({ conversion }) => conversion.steps.map((step) => step.seq)));
       // Versions of a link and of a domain passed the schema of their kind before they were kept.
       const link = versionAt(visit.hop.link, visit.hop.seq) as Link | undefined;
-      const domain = link && (versionAt(link.domain, visit.hop.seq) as Domain | undefined);
+      const kept = link && versionAt(link.domain, visit.hop.seq);
+      const domain = kept && (upgradeRecord('domain', kept) as Domain);
       return {
         visit,
         ...(link && domain && { then: { link, domain } }),

@@ -1,29 +1,47 @@
 <script setup lang="ts">
 import { mdiKeyboardOutline, mdiWeatherNight, mdiWhiteBalanceSunny } from '@mdi/js';
-import { computed } from 'vue';
+import { computed, defineAsyncComponent, ref, watch } from 'vue';
 import { useTheme } from 'vuetify';
 import { useCatalogue } from '../data/catalogue.ts';
-import { keyTable, useKeys } from './keys.ts';
+import { useKeys } from './keys.ts';
 import { useNotice } from './notice.ts';
+import { pageFromBookmarklet } from './bookmarklet.ts';
+import { usePaste } from './paste.ts';
 import PasteBar from './PasteBar.vue';
 import Rail from './Rail.vue';
 import ServerState from './ServerState.vue';
 import Tape from './Tape.vue';
 
+// Loaded when they are first needed: the first screen is there sooner without them.
+const KeysOverlay = defineAsyncComponent(() => import('./KeysOverlay.vue'));
+const NoticeLine = defineAsyncComponent(() => import('./NoticeLine.vue'));
 const catalogue = useCatalogue();
 const notice = useNotice();
 const theme = useTheme();
 const { overlay } = useKeys();
+const paste = usePaste();
+watch(
+  [pageFromBookmarklet, () => catalogue.loaded],
+  ([page, loaded]) => {
+    if (page === undefined || !loaded) return;
+    pageFromBookmarklet.value = undefined;
+    paste.offer(page);
+  },
+  { immediate: true },
+);
+const keysAsked = ref(false);
+const noticed = ref(false);
+watch(overlay, () => (keysAsked.value = true));
+watch(
+  () => notice.shown,
+  () => (noticed.value = true),
+);
 const dark = computed(() => theme.global.name.value === 'dark');
 
 const turn = () => {
   const next = dark.value ? 'light' : 'dark';
   theme.change(next);
   localStorage.setItem('fernhop-look', next);
-};
-const takeBack = () => {
-  notice.undo?.();
-  notice.shown = false;
 };
 </script>
 
@@ -60,26 +78,8 @@ const takeBack = () => {
       </div>
       <tape />
     </div>
-    <v-snackbar v-model="notice.shown" :timeout="8000" location="bottom" color="tape" class="notice">
-      {{ notice.text }}
-      <template v-if="notice.undo" #actions>
-        <v-btn variant="text" @click="takeBack">Undo</v-btn>
-      </template>
-    </v-snackbar>
-    <v-dialog v-model="overlay" max-width="460" aria-label="Keys">
-      <div class="keys" role="document">
-        <h2>Keys</h2>
-        <table>
-          <tbody>
-            <tr v-for="[keys, does] in keyTable" :key="keys">
-              <td class="mono">{{ keys }}</td>
-              <td>{{ does }}</td>
-            </tr>
-          </tbody>
-        </table>
-        <v-btn color="primary" autofocus @click="overlay = false">Close</v-btn>
-      </div>
-    </v-dialog>
+    <notice-line v-if="noticed" />
+    <keys-overlay v-if="keysAsked" v-model="overlay" />
   </v-app>
 </template>
 
@@ -138,18 +138,6 @@ main {
   flex: 1;
   min-width: 0;
   display: flex;
-}
-.keys {
-  padding: 22px;
-  background: var(--surface);
-  color: var(--ink);
-  border-radius: var(--leaf-card);
-}
-.keys table {
-  margin: 12px 0 18px;
-}
-.keys td {
-  padding: 4px 18px 4px 0;
 }
 @media (max-width: 1100px) {
   .name {

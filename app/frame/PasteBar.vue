@@ -22,6 +22,7 @@ watch(
 );
 
 const act = async (index: number) => {
+  await paste.ready();
   const choice = paste.choices[index];
   if (!choice) return;
   field.value?.blur();
@@ -31,6 +32,15 @@ const move = (by: number) => {
   const { length } = paste.choices;
   if (length > 0) chosen.value = (chosen.value + by + length) % length;
 };
+/** A field of one line would run several pasted lines into one. */
+const onPaste = (event: ClipboardEvent) => {
+  const pasted = event.clipboardData?.getData('text/plain') ?? '';
+  if (!pasted.trim().includes('\n')) return;
+  event.preventDefault();
+  paste.offer(pasted);
+};
+const wordsOf = (will: string) => will.replace(/^(make|open|read|teach|follow)\b/, (word) => `${word}s`);
+const stripped = computed(() => first.value?.parts?.some((part) => !part.stays) ?? false);
 const leave = () => {
   paste.text = '';
   field.value?.blur();
@@ -59,14 +69,20 @@ const leave = () => {
       @keydown.down.prevent="move(1)"
       @keydown.up.prevent="move(-1)"
       @keydown.esc.prevent="leave"
+      @paste="onPaste"
     />
     <kbd v-if="paste.text === ''" aria-hidden="true">/</kbd>
     <button v-else-if="first" class="will" type="button" tabindex="-1" @mousedown.prevent="act(0)">
       {{ first.what }}: <strong>Enter</strong>
-      {{ first.will.replace('make it', 'makes it').replace('open', 'opens') }}
+      {{ wordsOf(first.will) }}
     </button>
     <span v-else class="will none">Nothing found</span>
-    <ul v-show="open && paste.choices.length > 1" id="paste-choices" role="listbox" aria-label="What to do">
+    <ul
+      v-show="open && (paste.choices.length > 1 || stripped)"
+      id="paste-choices"
+      role="listbox"
+      aria-label="What to do"
+    >
       <li
         v-for="(choice, i) in paste.choices"
         :id="`paste-${i}`"
@@ -77,6 +93,20 @@ const leave = () => {
         @mouseenter="chosen = i"
       >
         <span>{{ choice.what }}</span><span class="quiet">{{ choice.will }}</span>
+        <span v-if="choice.parts?.length" class="parts mono">
+          <template v-for="(part, n) in choice.parts" :key="n">
+            <span v-if="part.stays">{{ part.raw }}</span>
+            <button
+              v-else
+              type="button"
+              tabindex="-1"
+              :title="`Taken away. Press to keep ${part.name}.`"
+              @mousedown.prevent.stop="paste.keep(part.name)"
+            >
+              <s>{{ part.raw }}</s>
+            </button>
+          </template>
+        </span>
       </li>
     </ul>
   </div>
@@ -156,8 +186,21 @@ ul {
   border-radius: var(--leaf-card);
   box-shadow: 0 8px 24px rgb(0 0 0 / 12%);
 }
+.parts {
+  flex-basis: 100%;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 10px;
+  overflow-wrap: anywhere;
+}
+.parts button {
+  all: unset;
+  cursor: pointer;
+  color: var(--copper);
+}
 li {
   display: flex;
+  flex-wrap: wrap;
   justify-content: space-between;
   gap: 16px;
   padding: 7px 10px;

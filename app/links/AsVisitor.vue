@@ -1,42 +1,66 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import type { Domain, Link } from '#core/catalogue';
-import { hopOf } from '#core/catalogue';
-import type { Device } from '#core/hop';
-import { clickId, decide, dayIn, isSourceName, prepareLink, respond } from '#core/hop';
+import { readLink, slotLoss } from '#core/anatomy';
+import type { Device, Domain, Link } from '#core/catalogue';
+import { allowedHop, heldTo, hopOf, pathsOf } from '#core/catalogue';
+import { clickId, decide, isSourceName, momentOf, prepareLink, respond, wallClock } from '#core/hop';
+import { useCatalogue } from '../data/catalogue.ts';
 
 const props = defineProps<{ link: Link; domain: Domain }>();
+const catalogue = useCatalogue();
 const country = ref('DE');
 const device = ref<Device>('phone');
+const language = ref('de-DE');
 const source = ref('');
-const day = ref(dayIn(props.domain.zone, Date.now()));
+const returning = ref(false);
+const zone = computed(() => props.link.hours?.zone ?? props.domain.zone);
+const clockText = (at: number) => {
+  const { day, minute } = wallClock(zone.value, at);
+  return `${day}T${String(Math.floor(minute / 60)).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`;
+};
+const time = ref(clockText(Date.now()));
 const open = ref(false);
 
 /** An example of a click ID, the same each time so that only what is chosen changes. */
 const exampleBytes = Uint8Array.from([17, 34, 51, 68, 85, 102, 119, 136, 153, 170]);
 
 const answer = computed(() => {
-  const ready = prepareLink(
-    props.link.id,
-    props.link.destination,
-    props.link.asText,
-    hopOf(props.link, props.domain),
-    props.domain.zone,
-  );
+  const held = heldTo(catalogue.program(props.link.program), props.domain);
+  const choices = allowedHop(hopOf(props.link, props.domain), held);
+  const ready = prepareLink(props.link, choices, props.domain);
   if (!ready.ok) return undefined;
-  const at = Date.parse(`${day.value}T12:00:00Z`) || Date.now();
+  const at = /^\d{4}-\d\d-\d\dT\d\d:\d\d/.test(time.value)
+    ? momentOf(zone.value, time.value.slice(0, 16))
+    : Date.now();
   const visit = {
     at,
     source: isSourceName(source.value) ? source.value : '',
     query: '',
     country: country.value.toUpperCase(),
     device: device.value,
+    language: language.value.trim(),
+    visitor: '5f2c9a0d71e4b386',
+    returning: returning.value,
   };
-  const { headers, status } = respond(ready.value, visit, clickId(at, exampleBytes));
+  const decision = decide(ready.value, visit);
+  const place = { host: props.domain.host, path: pathsOf(props.link, props.domain)[0] ?? '', again: false };
+  const { headers, status, body } = respond(ready.value, decision, visit, clickId(at, exampleBytes), place);
   const pairs = headers.flatMap((name, i) => (i % 2 === 0 ? [{ name, value: headers[i + 1] ?? '' }] : []));
-  return { status, location: headers[1] ?? '', pairs, why: decide(ready.value, visit).why };
+  const first = pairs[0];
+  const location = first?.name === 'Location' ? first.value : '';
+  const to = /(?:content="\d+;url=|<iframe src=")([^"]+)"/.exec(body)?.[1]?.replaceAll('&amp;', '&') ?? '';
+  return { status, location, to, pairs, body, why: decision.why, held: decision.held };
 });
 const sourceWrong = computed(() => source.value !== '' && !isSourceName(source.value));
+/** What the network's slot would make of this source, where the destination carries it. */
+const sourceLoss = computed(() => {
+  const { network, pairs } = readLink(props.link.destination, catalogue.networks);
+  const name = pairs.find((pair) => pair.raw === '{source}')?.name;
+  const slot = network?.slots.find((one) => one.name === name);
+  return slot && source.value !== '' ? slotLoss(slot, source.value)?.message : undefined;
+});
+const bare = (url: string) => url.replace(/^https?:\/\//, '');
+const taken = computed(() => answer.value?.why.find((reason) => reason.taken));
 </script>
 
 <template>
@@ -60,23 +84,43 @@ const sourceWrong = computed(() => source.value !== '' && !isSourceName(source.v
           <option value="desktop">desktop</option>
         </select></label
       >
-      <label><span class="visually-hidden">Day</span><input v-model="day" type="date" /></label>
       <label
-        ><span class="visually-hidden">Source</span
-        ><input v-model="source" class="mono" placeholder="source" size="11"
+        ><span class="visually-hidden">Language</span><input v-model="language" size="5" class="mono"
       /></label>
+      <label class="grow"
+        ><span class="visually-hidden">Source</span
+        ><input v-model="source" class="mono" placeholder="source" size="8"
+      /></label>
+      <label
+        ><span class="visually-hidden">Day and time in {{ zone }}</span
+        ><input v-model="time" type="datetime-local" :title="`In ${zone}`"
+      /></label>
+      <label class="check"><input v-model="returning" type="checkbox" /> was here before</label>
     </div>
     <p v-if="sourceWrong" class="wrong">A source is letters, digits, - and _. This one would be dropped.</p>
+    <p v-else-if="sourceLoss" class="wrong">{{ sourceLoss }}</p>
     <template v-if="answer">
+      <p v-if="answer.why.length > 1 && taken" class="why">
+        <strong>{{ taken.name }}.</strong>
+      </p>
       <p class="mono hop" :class="{ short: !open }">
-        {{ answer.status }} → {{ answer.location.replace(/^https?:\/\//, '') }}
+        {{ answer.status }}
+        <template v-if="answer.location">→ {{ bare(answer.location) }}</template>
+        <template v-else-if="answer.to">a page of yours → {{ bare(answer.to) }}</template>
+        <template v-else>a page of yours</template>
       </p>
       <template v-if="open">
+        <ol class="reasons">
+          <li v-for="reason in answer.why" :key="reason.branch" :class="{ taken: reason.taken }">
+            <strong>{{ reason.name }}.</strong> {{ reason.because }}
+          </li>
+        </ol>
         <pre class="mono">HTTP/1.1 {{ answer.status }}
 <template v-for="pair in answer.pairs" :key="pair.name">{{ pair.name }}: {{ pair.value }}
-</template></pre>
-        <p v-for="reason in answer.why" :key="reason.branch" class="why">{{ reason.because }}</p>
+</template><template v-if="answer.body">
+{{ answer.body }}</template></pre>
       </template>
+      <p v-else-if="answer.held" class="why">{{ taken?.because }}</p>
     </template>
     <p v-else class="wrong">The destination has to be mended first.</p>
   </section>
@@ -100,16 +144,22 @@ h3 {
 }
 .chosen {
   display: flex;
+  flex-wrap: wrap;
   gap: 6px;
   margin: 6px 0;
 }
-label:last-child,
-label:last-child input {
+.grow,
+.grow input {
   flex: 1;
-  min-width: 0;
-  width: 100%;
+  min-width: 60px;
 }
-input,
+.check {
+  display: flex;
+  align-items: center;
+  gap: 5px;
+  font-size: 13px;
+}
+input:not([type='checkbox']),
 select {
   min-width: 0;
   padding: 2px 7px;
@@ -142,8 +192,17 @@ pre {
 }
 .why,
 .wrong {
-  margin: 6px 0 0;
+  margin: 2px 0;
   font-size: 13px;
+}
+.reasons {
+  margin: 6px 0;
+  padding-left: 18px;
+  font-size: 13px;
+  color: var(--ink-two);
+}
+.reasons .taken {
+  color: var(--ink);
 }
 .wrong {
   color: var(--copper);

@@ -1,12 +1,13 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue';
-import { readLink } from '#core/anatomy';
+import { computed, defineAsyncComponent, ref, watch } from 'vue';
+import { labelProblems, readLink } from '#core/anatomy';
 import type { Link } from '#core/catalogue';
 import { compileDestination } from '#core/hop';
 import { useCatalogue } from '../data/catalogue.ts';
 import AnatomyText from './AnatomyText.vue';
 import RouteLeaf from './RouteLeaf.vue';
 
+const DestinationFields = defineAsyncComponent(() => import('./DestinationFields.vue'));
 const props = defineProps<{ link: Link; editing: boolean }>();
 const emit = defineEmits<{ edit: []; save: [link: Link]; cancel: [] }>();
 const catalogue = useCatalogue();
@@ -30,33 +31,34 @@ const anatomy = computed(() =>
   ),
 );
 const checked = computed(() => compileDestination(destination.value.trim(), asText.value));
-const problem = computed(() => (checked.value.ok ? '' : (checked.value.problems[0]?.message ?? '')));
+/** What no slot of the network takes: more labels than it has, or a value that could not be told apart. */
+const refused = computed(() => {
+  const { network, pairs } = anatomy.value;
+  const labels = Object.fromEntries(pairs.filter((p) => p.role === 'slot').map((p) => [p.name, p.raw]));
+  const found = network ? labelProblems(network, labels, catalogue.accounts) : [];
+  return found.find((p) => p.refused)?.message;
+});
+const problem = computed(() =>
+  checked.value.ok ? (refused.value ?? '') : (checked.value.problems[0]?.message ?? ''),
+);
 /** A piece in braces that is none of our tokens and could be sent as it stands. */
 const strange = computed(() => /^(\{.*\}) is no token/.exec(problem.value)?.[1]);
 
 const save = () => {
-  if (!checked.value.ok) return;
+  if (!checked.value.ok || refused.value !== undefined) return;
   const { network, program, ...rest } = props.link;
   const found = anatomy.value;
   emit('save', {
     ...rest,
     destination: destination.value.trim(),
     asText: asText.value.filter((piece) => destination.value.includes(piece)),
-    ...(found.network ? { network: found.network.id } : network === undefined || found.host === '' ? {} : {}),
+    ...(found.network && { network: found.network.id }),
     ...(found.program
       ? { program: found.program.id }
       : found.network && found.network.id === network && program
         ? { program }
         : {}),
   });
-};
-const words = {
-  account: 'Account',
-  program: 'Program',
-  creative: 'Creative',
-  slot: 'Sub-ID slot',
-  page: 'Page',
-  other: 'Other',
 };
 </script>
 
@@ -73,50 +75,12 @@ const words = {
   >
     <anatomy-text :anatomy="anatomy" />
     <template #editor>
-      <v-textarea
+      <destination-fields
         v-model="destination"
-        label="Destination"
-        class="mono"
-        rows="4"
-        auto-grow
-        spellcheck="false"
+        :anatomy="anatomy"
+        :strange="strange"
+        @as-text="asText.push($event)"
       />
-      <v-btn v-if="strange" class="quiet-button" @click="asText.push(strange)"
-        >Send {{ strange }} as it stands</v-btn
-      >
-      <table v-if="anatomy.pairs.length > 0" class="pairs">
-        <caption class="visually-hidden">
-          Parameters and what each is for
-        </caption>
-        <tbody>
-          <tr v-for="(pair, i) in anatomy.pairs" :key="i" :title="pair.reason">
-            <td class="mono">{{ pair.name }}</td>
-            <td class="mono value">{{ pair.decoded === '' ? '(empty)' : pair.decoded }}</td>
-            <td class="quiet role">{{ words[pair.role] }}</td>
-          </tr>
-        </tbody>
-      </table>
-      <p class="quiet note">
-        Filled at each click: <code>{click} {source} {link} {country} {device} {day}</code>. Every other byte
-        is sent as it stands here.
-      </p>
     </template>
   </route-leaf>
 </template>
-
-<style scoped>
-.pairs td {
-  padding: 2px 10px 2px 0;
-  vertical-align: top;
-}
-.role {
-  white-space: nowrap;
-}
-.value {
-  overflow-wrap: anywhere;
-}
-.note {
-  margin: 0;
-  font-size: 13px;
-}
-</style>

@@ -1,42 +1,66 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue';
+import { computed, defineAsyncComponent, ref, watch } from 'vue';
 import type { Domain, HopChoices, Link } from '#core/catalogue';
-import { hopOf, redirectStatuses } from '#core/catalogue';
-import { describeHop, redirectMeaning } from '#core/hop';
+import { allowedHop, checkRecord, heldTo, hopOf } from '#core/catalogue';
+import { describeHop, forbidsFraming } from '#core/hop';
+import { useCatalogue } from '../data/catalogue.ts';
+import { traceOnce } from '../data/trace.ts';
 import RouteLeaf from './RouteLeaf.vue';
+import { useLinkUse } from './linkUse.ts';
+import { testDestination } from './testDestination.ts';
 
+const HopFields = defineAsyncComponent(() => import('./HopFields.vue'));
 const props = defineProps<{ link: Link; domain: Domain; editing: boolean }>();
 const emit = defineEmits<{ edit: []; save: [link: Link]; cancel: [] }>();
+const catalogue = useCatalogue();
 const choices = ref<HopChoices>({ ...props.domain.hop });
 const follows = ref(true);
-const passList = ref('');
+const problem = ref('');
+const asking = ref(false);
 
-const current = computed(() => hopOf(props.link, props.domain));
+const held = computed(() => heldTo(catalogue.program(props.link.program), props.domain));
+const chosen = computed(() => hopOf(props.link, props.domain));
+const current = computed(() => allowedHop(chosen.value, held.value));
+const shortHeld = computed(() => held.value.find((h) => h.what === 'short')?.because);
+const use = useLinkUse(() => props.link.id);
 watch(
   () => props.editing,
   (editing) => {
     if (!editing) return;
-    choices.value = { ...current.value };
+    choices.value = JSON.parse(JSON.stringify(chosen.value));
     follows.value = Object.keys(props.link.hop).length === 0;
-    passList.value = Array.isArray(current.value.pass) ? current.value.pass.join(', ') : '';
+    problem.value = '';
   },
   { immediate: true },
 );
-const passKind = computed({
-  get: () => (Array.isArray(choices.value.pass) ? 'list' : choices.value.pass),
-  set: (kind: 'none' | 'all' | 'list') => (choices.value.pass = kind === 'list' ? [] : kind),
-});
-const permanent = computed(() => choices.value.status === 301 || choices.value.status === 308);
-const save = () => {
-  const pass =
-    passKind.value === 'list' ? passList.value.split(/[\s,]+/).filter(Boolean) : choices.value.pass;
-  emit('save', { ...props.link, hop: follows.value ? {} : { ...choices.value, pass } });
+
+/** Why the destination may not be framed; undefined when it may. Asking it is a click of ours, so it carries a test label. */
+const frameProblem = async (): Promise<string | undefined> => {
+  const trace = await traceOnce(testDestination(props.link));
+  if (trace === undefined)
+    return 'The server did not answer, so nobody could ask whether the shop may be framed.';
+  for (const hop of trace.hops) {
+    const because = hop.status === 200 ? forbidsFraming(hop.headers, props.domain.host) : undefined;
+    if (because) return `${new URL(hop.url).host} forbids being framed. ${because} Choose another way.`;
+  }
+  return trace.end === 'arrived'
+    ? undefined
+    : `The destination could not be asked whether it may be framed: ${trace.because}`;
 };
-const passOptions = [
-  { value: 'none', title: 'Pass no parameters on' },
-  { value: 'list', title: 'Pass those on a list' },
-  { value: 'all', title: 'Pass all parameters on' },
-];
+
+const save = async () => {
+  const next = { ...props.link, hop: follows.value ? {} : { ...choices.value } };
+  const checked = checkRecord('link', JSON.parse(JSON.stringify(next)));
+  problem.value = checked.ok ? '' : (checked.problems[0]?.message ?? '');
+  if (!checked.ok) return;
+  if (!follows.value && choices.value.page === 'frame') {
+    asking.value = true;
+    problem.value = (await frameProblem()) ?? '';
+    asking.value = false;
+    if (problem.value !== '') return;
+  }
+  emit('save', next);
+};
 </script>
 
 <template>
@@ -44,40 +68,25 @@ const passOptions = [
     label="Hop"
     editable
     :editing="editing"
+    :problem="problem"
     @edit="emit('edit')"
     @save="save"
     @cancel="emit('cancel')"
   >
     {{ describeHop(current) }}
+    <p v-if="shortHeld" class="held">{{ shortHeld }}</p>
     <template #editor>
       <v-checkbox v-model="follows" :label="`As ${domain.host} does: ${describeHop(domain.hop)}`" />
-      <template v-if="!follows">
-        <v-select v-model="choices.status" :items="[...redirectStatuses]" label="Redirect type" />
-        <p class="quiet note">{{ redirectMeaning[choices.status] }}</p>
-        <v-checkbox
-          v-if="permanent"
-          v-model="choices.cache"
-          label="Let browsers keep it for a day: faster, but later clicks are not seen"
-        />
-        <v-checkbox
-          v-model="choices.hideReferrer"
-          label="Hide from the network where the visitor came from"
-        />
-        <v-select v-model="passKind" :items="passOptions" label="The visitor’s own parameters" />
-        <v-text-field
-          v-if="passKind === 'list'"
-          v-model="passList"
-          label="Names, with commas between"
-          class="mono"
-        />
-      </template>
+      <hop-fields v-if="!follows" v-model="choices" :held="held" :clicks="use.clicks" :again="use.again" />
+      <p v-if="asking" class="quiet" role="status">Asking the destination whether it may be framed…</p>
     </template>
   </route-leaf>
 </template>
 
 <style scoped>
-.note {
-  margin: 0;
+.held {
+  margin: 2px 0 0;
   font-size: 13px;
+  color: var(--copper);
 }
 </style>

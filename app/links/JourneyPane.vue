@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, shallowRef, watch } from 'vue';
-import { hopOf } from '#core/catalogue';
+import { allowedHop, heldTo, hopOf } from '#core/catalogue';
 import type { Status } from '#core/catalogue';
 import { decide, prepareLink, respond } from '#core/hop';
 import { useCatalogue } from '../data/catalogue.ts';
@@ -42,15 +42,20 @@ const response = computed(() => {
   const visit = hop.value;
   const then = journey.value?.then;
   if (!visit || !then || visit.click === '') return undefined;
+  const program = catalogue.program(then.link.program);
   const ready = prepareLink(
-    then.link.id,
-    then.link.destination,
-    then.link.asText,
-    hopOf(then.link, then.domain),
-    then.domain.zone,
+    then.link,
+    allowedHop(hopOf(then.link, then.domain), heldTo(program, then.domain)),
+    then.domain,
   );
   if (!ready.ok) return undefined;
-  return { ...respond(ready.value, visit, visit.click), why: decide(ready.value, visit).why };
+  // Whether the visitor was here before is not in the record; the branch that was taken tells it.
+  const request = { ...visit, language: visit.lang };
+  const decisions = [false, true].map((returning) => decide(ready.value, { ...request, returning }));
+  const decision = decisions.find(({ branch }) => branch === visit.branch) ?? decisions[0];
+  const place = { host: visit.host, path: '', again: false };
+  const sent = respond(ready.value, visit, { ...request, returning: false }, visit.click, place);
+  return { ...sent, why: decision?.branch === visit.branch ? decision.why : [] };
 });
 const from = computed(() => {
   const visit = hop.value;
@@ -105,7 +110,7 @@ const stepWords = {
         <p class="mono wrap">
           {{ hop.status
           }}<template v-if="response && response.status === hop.status">
-            → {{ response.headers[1] }}</template
+            {{ response.body === '' ? `→ ${response.headers[1] ?? ''}` : 'a page of yours' }}</template
           >
         </p>
       </li>

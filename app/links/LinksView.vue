@@ -1,68 +1,85 @@
 <script setup lang="ts">
-import { computed, ref, useTemplateRef } from 'vue';
+import { computed, defineAsyncComponent, nextTick, ref, useTemplateRef } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import { searchLinks } from '#core/anatomy';
 import { useCatalogue } from '../data/catalogue.ts';
 import { figureDays } from '../data/journal.ts';
-import EmptyLinks from './EmptyLinks.vue';
-import JourneyPane from './JourneyPane.vue';
 import LinkList from './LinkList.vue';
-import { useLinkRows } from './linkRows.ts';
+import ListFilter from './ListFilter.vue';
+import { useListFilter } from './listFilter.ts';
 import RoutePane from './RoutePane.vue';
 
+const BulkPane = defineAsyncComponent(() => import('./BulkPane.vue'));
+const EmptyLinks = defineAsyncComponent(() => import('./EmptyLinks.vue'));
+const HistoryPane = defineAsyncComponent(() => import('./HistoryPane.vue'));
+const JourneyPane = defineAsyncComponent(() => import('./JourneyPane.vue'));
 const route = useRoute();
 const router = useRouter();
 const catalogue = useCatalogue();
-const rows = useLinkRows();
-const words = ref('');
+const { active, shown, set } = useListFilter();
+const picked = ref<ReadonlySet<string> | undefined>();
 const pane = useTemplateRef('pane');
+const list = useTemplateRef('list');
 
 const chosen = computed(() =>
   typeof route.params['link'] === 'string' && route.params['link'] !== '' ? route.params['link'] : undefined,
 );
 const link = computed(() => catalogue.link(chosen.value));
 const click = computed(() => (typeof route.params['click'] === 'string' ? route.params['click'] : undefined));
-const shown = computed(() => {
-  if (words.value.trim() === '') return rows.value;
-  const found = new Set(searchLinks(words.value, catalogue.links).map((l) => l.id));
-  return rows.value.filter((row) => found.has(row.link.id));
-});
-const toLink = () => router.push({ name: 'links', params: { link: chosen.value ?? '' } });
+const history = computed(() => route.name === 'history');
+const paned = computed(() => picked.value !== undefined || link.value !== undefined);
+const toLink = () => router.push({ name: 'links', params: { link: chosen.value ?? '' }, query: route.query });
 const toList = async () => {
   const id = chosen.value;
-  await router.push({ name: 'links' });
-  document.querySelector<HTMLElement>(`tr[data-link="${id ?? ''}"]`)?.focus();
+  await router.push({ name: 'links', query: route.query });
+  await nextTick();
+  if (id !== undefined) await list.value?.focus(id);
 };
+const pickMany = () => (picked.value = picked.value ? undefined : new Set(shown.value.map((l) => l.id)));
+const pickedLinks = computed(() => shown.value.filter((l) => picked.value?.has(l.id)));
+const clear = () => set({ words: '', program: '', group: '', tag: '', state: '' });
 </script>
 
 <template>
-  <div class="view" :class="{ 'has-pane': link }">
+  <div class="view" :class="{ 'has-pane': paned }">
     <section class="left" aria-label="Links">
-      <v-skeleton-loader v-if="!catalogue.loaded" type="heading, table-row@6" color="background" />
-      <empty-links v-else-if="rows.length === 0" />
+      <div v-if="!catalogue.loaded" class="loading" aria-busy="true" aria-label="Loading" />
+      <empty-links v-else-if="catalogue.links.length === 0" />
       <template v-else>
         <header>
           <h1>Links</h1>
-          <span class="quiet">{{ rows.length }}, last {{ figureDays }} days</span>
-          <input
-            v-model="words"
-            type="search"
-            placeholder="Filter"
-            aria-label="Filter the list"
-            @keydown.esc.prevent="words = ''"
-          />
+          <span class="quiet"
+            >{{ active ? `${shown.length} of ${catalogue.links.length}` : catalogue.links.length
+            }}<span class="days">, last {{ figureDays }} days</span></span
+          >
+          <span class="actions">
+            <v-btn class="quiet-button" :aria-pressed="picked !== undefined" @click="pickMany">{{
+              picked ? 'Done' : 'Change many'
+            }}</v-btn>
+            <v-btn class="quiet-button" @click="router.push({ name: 'import' })">Import, export</v-btn>
+          </span>
         </header>
-        <div class="scroll">
-          <link-list :rows="shown" :chosen="chosen" @enter="pane?.focus()" />
-          <p v-if="shown.length === 0" class="quiet none">
-            No link holds these words.
-            <button class="text-link" type="button" @click="words = ''">Show all</button>
-          </p>
-        </div>
+        <list-filter />
+        <link-list
+          v-if="shown.length > 0"
+          ref="list"
+          v-model:picked="picked"
+          :links="shown"
+          :chosen="chosen"
+          :alone="!paned"
+          @enter="pane?.focus()"
+        />
+        <p v-else class="quiet none">
+          No link fits.
+          <button class="text-link" type="button" @click="clear">Show all</button>
+        </p>
       </template>
     </section>
-    <aside v-if="link" class="right" aria-label="Route">
+    <aside v-if="picked" class="right" aria-label="Change many">
+      <bulk-pane :links="pickedLinks" @done="picked = undefined" />
+    </aside>
+    <aside v-else-if="link" class="right" aria-label="Route">
       <journey-pane v-if="click" :click="click" @back="toLink" />
+      <history-pane v-else-if="history" :link="link" @back="toLink" />
       <route-pane v-else ref="pane" :link="link" @back="toList" />
     </aside>
     <aside v-else-if="chosen && catalogue.loaded" class="right gone">
@@ -87,29 +104,22 @@ const toList = async () => {
   display: flex;
   align-items: baseline;
   gap: 12px;
-  padding: 15px 20px 9px;
+  padding: 15px 20px 4px;
 }
-input {
+.actions {
   margin-left: auto;
-  width: 150px;
-  height: 28px;
-  padding: 0 10px;
-  color: var(--ink);
-  background: var(--surface);
-  border: 1px solid var(--line);
-  border-radius: var(--leaf-button);
-  align-self: center;
-}
-input::placeholder {
-  color: var(--ink-two);
-  opacity: 1;
-}
-.scroll {
-  flex: 1;
-  overflow: auto;
+  display: flex;
+  gap: 8px;
 }
 .none {
   padding: 10px 20px;
+}
+/* Rows in their places, before there is anything in them. */
+.loading {
+  flex: 1;
+  margin: 84px 20px 0;
+  background: repeating-linear-gradient(var(--sunk) 0 22px, transparent 22px 49px);
+  opacity: 0.6;
 }
 .right {
   width: 408px;
@@ -129,6 +139,9 @@ input::placeholder {
   }
 }
 @media (max-width: 760px) {
+  .days {
+    display: none;
+  }
   .has-pane .left {
     display: none;
   }

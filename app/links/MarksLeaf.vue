@@ -1,21 +1,52 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue';
+import { computed, defineAsyncComponent, ref, watch } from 'vue';
 import type { Domain, Link, Marks } from '#core/catalogue';
-import { marksOf, relValues } from '#core/catalogue';
+import { heldTo, marksOf } from '#core/catalogue';
 import { linkHtml, relOf } from '#core/placing';
 import { useNotice } from '../frame/notice.ts';
-import { shortUrl } from './address.ts';
+import { useCatalogue } from '../data/catalogue.ts';
+import { placedUrl } from './address.ts';
+import { useLinkUse } from './linkUse.ts';
 import RouteLeaf from './RouteLeaf.vue';
 
+const MarksFields = defineAsyncComponent(() => import('./MarksFields.vue'));
 const props = defineProps<{ link: Link; domain: Domain; editing: boolean }>();
 const emit = defineEmits<{ edit: []; save: [link: Link]; cancel: [] }>();
+const catalogue = useCatalogue();
 const notice = useNotice();
 const marks = ref<Marks>({ ...props.domain.marks });
 const follows = ref(true);
 
 const current = computed(() => marksOf(props.link, props.domain));
+const held = computed(() => heldTo(catalogue.program(props.link.program), props.domain));
+/** What the merchant or the domain asks of whoever places the link; the short link itself is spoken of at the hop. */
+const asked = computed(() =>
+  held.value.filter(
+    (h) =>
+      h.what === 'mail' ||
+      h.what === 'social' ||
+      (h.what === 'name' && !props.link.title.toLowerCase().includes(ruleName.value.toLowerCase())),
+  ),
+);
+const ruleName = computed(() => catalogue.program(props.link.program)?.rules?.name ?? '');
+const use = useLinkUse(() => props.link.id);
+/** Where its visitors came from lately, most first: pages, else hosts, and sources. */
+const placed = computed(() => {
+  const most = (map: ReadonlyMap<string, number>) =>
+    [...map]
+      .filter(([name]) => name !== '')
+      .sort((a, b) => b[1] - a[1])
+      .slice(0, 3)
+      .map(([name]) => name.replace(/^https?:\/\//, '').replace(/\/$/, ''));
+  return [...most(use.value.pages), ...most(use.value.sources).map((name) => `~${name}`)];
+});
 const html = computed(() =>
-  linkHtml(shortUrl(props.domain, props.link.slug), props.link.title, current.value),
+  linkHtml(
+    placedUrl(props.domain, props.link, held.value),
+    props.link.title,
+    current.value,
+    held.value.some((h) => h.what === 'short') ? props.link.id : '',
+  ),
 );
 watch(
   () => props.editing,
@@ -26,11 +57,6 @@ watch(
   },
   { immediate: true },
 );
-const meanings = {
-  sponsored: 'sponsored: it is paid',
-  nofollow: 'nofollow: not a recommendation to search engines',
-  ugc: 'ugc: written by visitors',
-} as const;
 const save = () => emit('save', { ...props.link, marks: follows.value ? {} : { ...marks.value } });
 </script>
 
@@ -51,22 +77,26 @@ const save = () => emit('save', { ...props.link, marks: follows.value ? {} : { .
     <button class="text-link" type="button" @click="notice.copy(html, 'The HTML is copied, with its marks.')">
       Copy as HTML
     </button>
+    <p v-for="rule in asked" :key="rule.what" class="asked">{{ rule.because }}</p>
+    <p v-if="placed.length > 0" class="quiet placed">Seen on {{ placed.join(', ') }}.</p>
     <template #editor>
-      <v-checkbox
-        v-model="follows"
-        :label="`As ${domain.host} does: ${relOf(domain.marks) || 'no rel values'}`"
+      <marks-fields
+        v-model="marks"
+        v-model:follows="follows"
+        :otherwise="`As ${domain.host} does: ${relOf(domain.marks) || 'no rel values'}`"
       />
-      <template v-if="!follows">
-        <v-checkbox
-          v-for="rel in relValues"
-          :key="rel"
-          v-model="marks.rel"
-          :value="rel"
-          :label="meanings[rel]"
-        />
-        <v-checkbox v-model="marks.newTab" label="Opens a new tab" />
-        <v-text-field v-model="marks.title" label="Title shown on hover" />
-      </template>
     </template>
   </route-leaf>
 </template>
+
+<style scoped>
+.asked,
+.placed {
+  margin: 2px 0 0;
+  font-size: 13px;
+  overflow-wrap: anywhere;
+}
+.asked {
+  color: var(--copper);
+}
+</style>

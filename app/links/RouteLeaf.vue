@@ -18,8 +18,13 @@ watch(
   () => props.editing,
   async (editing) => {
     await nextTick();
-    if (editing) form.value?.querySelector<HTMLElement>('input, textarea, [role="combobox"]')?.focus();
-    else button.value?.focus();
+    if (!editing) button.value?.focus();
+    // The fields are loaded when a leaf is edited for the first time.
+    for (let frame = 0; editing && frame < 120; frame++) {
+      const field = form.value?.querySelector<HTMLElement>('input, textarea, select, [role="combobox"]');
+      if (field) return field.focus();
+      await new Promise(requestAnimationFrame);
+    }
   },
 );
 const onKey = (event: KeyboardEvent) => {
@@ -93,6 +98,7 @@ h3 {
 }
 form {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 9px;
   padding: 8px 0 4px;
 }

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef, watch } from 'vue';
 import type { Link } from '#core/catalogue';
+import { replaceTag, unknownTag } from '#core/anatomy';
 import { useCatalogue } from '../data/catalogue.ts';
+import { newId } from '../data/random.ts';
 import { isTyping } from '../frame/keys.ts';
-import { useNotice } from '../frame/notice.ts';
 import { shortUrl } from './address.ts';
 import AsVisitor from './AsVisitor.vue';
 import Conflict from './Conflict.vue';
@@ -11,33 +12,59 @@ import DestinationLeaf from './DestinationLeaf.vue';
 import EntryLeaf from './EntryLeaf.vue';
 import HopLeaf from './HopLeaf.vue';
 import { useLinkActions } from './linkActions.ts';
+import LinkMore from './LinkMore.vue';
 import MarksLeaf from './MarksLeaf.vue';
 import ReturnLeaf from './ReturnLeaf.vue';
+import SplitLeaf from './SplitLeaf.vue';
 import WillItPay from './WillItPay.vue';
 
 const props = defineProps<{ link: Link }>();
 const emit = defineEmits<{ back: [] }>();
 const catalogue = useCatalogue();
-const notice = useNotice();
 const { copy, test } = useLinkActions();
-const editing = ref<'entry' | 'destination' | 'hop' | 'marks' | undefined>();
+const editing = ref<'entry' | 'split' | 'destination' | 'hop' | 'marks' | undefined>();
+const more = ref(false);
 const stem = useTemplateRef('stem');
 const domain = computed(() => catalogue.domain(props.link.domain));
 const waiting = computed(() => catalogue.waiting.get(props.link.id));
+const tag = computed(() => catalogue.heldTag(props.link.id));
+const ownTags = computed(() =>
+  catalogue.accounts.filter((account) => account.network === tag.value?.network.id),
+);
+const registerTag = async () => {
+  if (!tag.value) return;
+  const owner = catalogue.by || 'me';
+  await catalogue.saveRecord('account', {
+    id: newId('acc'),
+    network: tag.value.network.id,
+    tag: tag.value.tag,
+    owner,
+  });
+};
+const useTag = async (own: string) => {
+  const mended = (destination: string) => {
+    const found = unknownTag(destination, catalogue.networks, catalogue.programs, catalogue.accounts);
+    return found ? replaceTag(destination, found, own) : destination;
+  };
+  const { branches, ...link } = props.link;
+  await catalogue.saveRecord('link', {
+    ...link,
+    destination: mended(link.destination),
+    ...(branches && { branches: branches.map((b) => ({ ...b, destination: mended(b.destination) })) }),
+  });
+};
 const where = computed(() => catalogue.where(props.link.id));
 
 watch(
   () => props.link.id,
-  () => (editing.value = undefined),
+  () => {
+    editing.value = undefined;
+    more.value = false;
+  },
 );
 const save = async (link: Link) => {
   editing.value = undefined;
   await catalogue.saveRecord('link', link);
-};
-const remove = async () => {
-  await catalogue.save({ kind: 'link', value: null, id: props.link.id });
-  emit('back');
-  notice.say(`${props.link.slug} is removed and no longer answers.`, () => void catalogue.undo());
 };
 const onKey = (event: KeyboardEvent) => {
   if (isTyping(event.target)) return;
@@ -64,19 +91,41 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.leaf-edit')
         <v-btn class="quiet-button" title="Open it without being counted (Ctrl Enter)" @click="test(link)"
           >Test</v-btn
         >
+        <v-btn
+          class="quiet-button"
+          title="More that can be done with it"
+          aria-label="More"
+          @click="more = !more"
+          >…</v-btn
+        >
       </div>
       <div class="under">
-        <a class="mono" :href="shortUrl(domain, link.slug)" target="_blank" rel="noopener"
+        <a class="mono" :href="shortUrl(domain, link)" target="_blank" rel="noopener"
           >{{ domain.host }}/{{ domain.prefix }}{{ link.slug }}</a
         >
         <span v-if="where === 'live'" class="quiet" role="status">live</span>
       </div>
     </header>
+    <link-more v-if="more" :link="link" :domain="domain" @done="more = false" @removed="emit('back')" />
     <div ref="stem" class="stem">
       <conflict v-if="waiting?.theirs" :waiting="waiting" />
       <p v-else-if="waiting?.refusal" class="state bad" role="alert">
         <strong>Refused.</strong> {{ waiting.refusal.message }} The edit is kept here; mend it and it is sent
         again.
+      </p>
+      <p v-else-if="tag" class="state bad" role="alert">
+        <strong>Saved here, not live.</strong> The account tag {{ tag.tag }} is not in the register of
+        {{ tag.network.name }}, so nobody might be credited.
+        <button class="text-link" type="button" @click="registerTag">Register it</button>
+        <button
+          v-for="account in ownTags"
+          :key="account.id"
+          class="text-link"
+          type="button"
+          @click="useTag(account.tag)"
+        >
+          Use {{ account.tag }} ({{ account.owner }})
+        </button>
       </p>
       <p v-else-if="where === 'here'" class="state" role="status">
         Saved here. It goes live when the server has taken it.
@@ -87,6 +136,14 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.leaf-edit')
           :domain="domain"
           :editing="editing === 'entry'"
           @edit="editing = 'entry'"
+          @save="save"
+          @cancel="editing = undefined"
+        />
+        <split-leaf
+          :link="link"
+          :domain="domain"
+          :editing="editing === 'split'"
+          @edit="editing = 'split'"
           @save="save"
           @cancel="editing = undefined"
         />
@@ -115,15 +172,15 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.leaf-edit')
         />
         <return-leaf :link="link" />
       </div>
-      <button class="text-link remove" type="button" @click="remove">Remove this link</button>
     </div>
     <will-it-pay
+      v-show="!editing"
       :link="link"
       :domain="domain"
       @mend="save({ ...link, destination: $event })"
       @marks="editing = 'marks'"
     />
-    <as-visitor :key="link.id" :link="link" :domain="domain" />
+    <as-visitor v-show="!editing" :key="link.id" :link="link" :domain="domain" />
   </div>
 </template>
 

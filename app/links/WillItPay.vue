@@ -1,16 +1,23 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { computed, ref, watch } from 'vue';
 import type { PayCheck } from '#core/anatomy';
 import { willItPay } from '#core/anatomy';
 import type { Domain, Link } from '#core/catalogue';
 import { marksOf } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { useJournal } from '../data/journal.ts';
+import { useTraces } from '../data/traces.ts';
 
 const props = defineProps<{ link: Link; domain: Domain }>();
 const emit = defineEmits<{ mend: [destination: string]; marks: [] }>();
 const catalogue = useCatalogue();
 const journal = useJournal();
+const traces = useTraces();
+watch(
+  () => props.link.id,
+  (id) => void traces.load(id),
+  { immediate: true },
+);
 const open = ref<PayCheck['about'] | undefined>();
 
 const checks = computed(() =>
@@ -19,8 +26,10 @@ const checks = computed(() =>
     marksOf(props.link, props.domain),
     catalogue.networks,
     catalogue.programs,
+    catalogue.accounts,
     journal.lastPostbacks.get(props.link.network ?? ''),
     Date.now(),
+    traces.results.get(props.link.id),
   ),
 );
 const shown = computed(
@@ -69,6 +78,13 @@ const labelOf = (check: PayCheck) =>
       >
         Mark it
       </button>
+      <router-link
+        v-else-if="shown.about === 'shop' || shown.about === 'order page'"
+        class="text-link"
+        :to="{ name: 'trace', query: { link: link.id } }"
+      >
+        Trace it again
+      </router-link>
       <router-link
         v-else-if="shown.about === 'postback' && shown.state !== 'good'"
         class="text-link"

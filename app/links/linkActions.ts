@@ -1,11 +1,12 @@
 import { watch } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Link } from '#core/catalogue';
+import { heldTo } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import { getAbout } from '../data/server.ts';
 import { useNotice } from '../frame/notice.ts';
-import { shortUrl } from './address.ts';
+import { placedUrl, shortUrl } from './address.ts';
 
 const testWaitMs = 10_000;
 
@@ -18,11 +19,15 @@ export const useLinkActions = () => {
 
   const copy = async (link: Link): Promise<void> => {
     const domain = catalogue.domain(link.domain);
-    if (domain)
-      await notice.copy(
-        shortUrl(domain, link.slug),
-        `${domain.host}/${domain.prefix}${link.slug} is copied.`,
-      );
+    if (!domain) return;
+    const held = heldTo(catalogue.program(link.program), domain);
+    const short = held.find((h) => h.what === 'short');
+    await notice.copy(
+      placedUrl(domain, link, held),
+      short
+        ? `The tracking link itself is copied. ${short.because}`
+        : `${domain.host}/${domain.prefix}${link.slug} is copied.`,
+    );
   };
 
   /** Opens the link in a new tab with the test token, and its journey here once it is in the journal. */
@@ -39,7 +44,7 @@ export const useLinkActions = () => {
     try {
       const { testToken } = await getAbout();
       const since = await journalWorker.seq();
-      const address = `${shortUrl(domain, link.slug)}?test=${testToken}`;
+      const address = `${shortUrl(domain, link)}?test=${testToken}`;
       if (tab) {
         tab.opener = null;
         tab.location.href = address;

@@ -1,8 +1,8 @@
-import { computed } from 'vue';
 import type { Link } from '#core/catalogue';
-import { hopOf, marksOf } from '#core/catalogue';
+import { allowedHop, heldTo, hopOf, marksOf } from '#core/catalogue';
 import { epcOf } from '#core/figures';
 import { hostOf } from '#core/anatomy';
+import { hopName } from '#core/hop';
 import type { Whereabouts } from '../data/catalogue.ts';
 import { useCatalogue } from '../data/catalogue.ts';
 import { useJournal } from '../data/journal.ts';
@@ -14,7 +14,7 @@ export interface LinkRow {
   readonly where: Whereabouts;
   readonly goesTo: string;
   readonly network: string;
-  readonly status: number;
+  readonly hop: string;
   readonly mark: string;
   readonly days: readonly number[];
   readonly visitors: string;
@@ -26,13 +26,14 @@ export interface LinkRow {
 const noDays = Array.from({ length: 14 }, () => 0);
 const shortMark = { sponsored: 'spons.', nofollow: 'nofollow', ugc: 'ugc' } as const;
 
-/** The rows of the list, newest link first. */
+/** Gives the row of a link. Only rows that are seen are made: a list may have ten thousand. */
 export const useLinkRows = () => {
   const catalogue = useCatalogue();
   const journal = useJournal();
 
-  const rowOf = (link: Link): LinkRow => {
+  return (link: Link): LinkRow => {
     const domain = catalogue.domain(link.domain);
+    const program = catalogue.program(link.program);
     const figures = journal.figures.get(link.id);
     const [first, ...others] = figures?.commission ?? [];
     const epc = first && others.length === 0 ? epcOf(first.minor, figures?.counted ?? 0) : undefined;
@@ -40,9 +41,13 @@ export const useLinkRows = () => {
     return {
       link,
       where: catalogue.where(link.id),
-      goesTo: catalogue.program(link.program)?.name ?? hostOf(link.destination),
+      goesTo: program?.name ?? hostOf(link.destination),
       network: catalogue.network(link.network)?.name ?? '—',
-      status: domain ? hopOf(link, domain).status : 0,
+      hop: link.archived
+        ? 'away'
+        : domain
+          ? hopName(allowedHop(hopOf(link, domain), heldTo(program, domain)))
+          : '',
       mark: rel ? shortMark[rel] : '',
       days: figures?.days ?? noDays,
       visitors: count(figures?.counted ?? 0),
@@ -51,5 +56,4 @@ export const useLinkRows = () => {
       epc: epc === undefined || !first ? '—' : perClick(epc, first.currency),
     };
   };
-  return computed(() => catalogue.links.toSorted((a, b) => b.createdAt - a.createdAt).map(rowOf));
 };

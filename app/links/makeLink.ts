@@ -1,16 +1,12 @@
-import type { Anatomy } from '#core/anatomy';
-import { fillSlots, proposeTitle } from '#core/anatomy';
-import type { Domain, Link, Network, Program } from '#core/catalogue';
+import type { Anatomy, PageChoice, PastedSnippet } from '#core/anatomy';
+import { fillSlots, productCode, proposeTitle, readLink } from '#core/anatomy';
+import type { Account, Domain, Link, Network, Program, RecordKind } from '#core/catalogue';
 import { freeSlug, proposeSlug } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { newId, newSecret } from '../data/random.ts';
+import { takenPaths } from './taken.ts';
 
-/** True when a path of a domain is used by one of the links. */
-export const isTaken = (links: readonly Link[], domain: Domain, slug: string, except?: string): boolean =>
-  links.some(
-    (link) =>
-      link.domain === domain.id && link.id !== except && (link.slug === slug || link.aliases.includes(slug)),
-  );
+type Change = { kind: RecordKind; value: { readonly id: string } };
 
 /** The network and program a link needs that are known by their grammar but not in the register yet. */
 const joinKnown = (anatomy: Anatomy): { network: Network; program: Program | undefined } | undefined => {
@@ -30,24 +26,46 @@ const joinKnown = (anatomy: Anatomy): { network: Network; program: Program | und
     code: found.code,
     hosts: [...found.hosts],
     state: 'joined',
+    ...(found.rules && { rules: found.rules }),
   };
   return { network, program };
 };
 
+/** What a new link is made from. */
+export interface NewLink {
+  readonly anatomy: Anatomy;
+  readonly snippet?: PastedSnippet | undefined;
+  /** What the page says of itself, where somebody read it. */
+  readonly title?: string;
+  readonly description?: string;
+  readonly picture?: string;
+}
+
 /**
- * Makes a short link from a link that was read: slots filled, title and slug proposed, with its network and program
- * if they are new. One step, undone as one.
+ * The records a pasted link becomes: itself with its slots filled, title and slug proposed; its network and program if
+ * they are new; and the first account tag of a network, which is taken as one's own.
+ *
+ * @param taken paths that are taken; those used are added
  */
-export const makeLink = async (anatomy: Anatomy, domain: Domain): Promise<Link> => {
+export const newLinkRecords = (
+  { anatomy, snippet, title: given, description = '', picture }: NewLink,
+  domain: Domain,
+  taken: Set<string>,
+): { link: Link; changes: Change[] } => {
   const catalogue = useCatalogue();
   const joined = joinKnown(anatomy);
-  const title = proposeTitle(anatomy);
   const network = anatomy.network ?? joined?.network;
   const program = anatomy.program ?? joined?.program;
+  const code = anatomy.page === undefined ? undefined : productCode(anatomy.page);
+  const title = (given || snippet?.text || proposeTitle(anatomy)).slice(0, 200);
+  const proposed = code === undefined ? proposeSlug(title) : code.toLowerCase();
+  const slug = freeSlug(proposed, (text) => taken.has(domain.prefix + text));
+  taken.add(domain.prefix + slug);
+  const shown = picture || snippet?.picture?.src;
   const link: Link = {
     id: newId('lnk'),
     domain: domain.id,
-    slug: freeSlug(proposeSlug(title), (slug) => isTaken(catalogue.links, domain, slug)),
+    slug,
     aliases: [],
     title,
     destination: fillSlots(anatomy),
@@ -56,13 +74,47 @@ export const makeLink = async (anatomy: Anatomy, domain: Domain): Promise<Link> 
     ...(program && { program: program.id }),
     hop: {},
     marks: {},
-    notes: '',
+    notes: snippet?.counting ? `The snippet counted its views by ${snippet.counting}` : description,
     createdAt: Date.now(),
+    ...(shown && /^https?:\/\/\S+$/.test(shown) && { picture: shown.slice(0, 2000) }),
   };
-  await catalogue.save(
-    ...(joined ? [{ kind: 'network' as const, value: joined.network }] : []),
-    ...(joined?.program ? [{ kind: 'program' as const, value: joined.program }] : []),
-    { kind: 'link', value: link },
-  );
+  const tag = anatomy.pairs.find((pair) => pair.role === 'account')?.decoded ?? '';
+  const first =
+    network && tag !== '' && !catalogue.accounts.some((account) => account.network === network.id);
+  const account: Account | undefined = first
+    ? { id: newId('acc'), network: network.id, tag, owner: catalogue.by || 'me' }
+    : undefined;
+  return {
+    link,
+    changes: [
+      ...(joined ? [{ kind: 'network' as const, value: joined.network }] : []),
+      ...(joined?.program ? [{ kind: 'program' as const, value: joined.program }] : []),
+      ...(account ? [{ kind: 'account' as const, value: account }] : []),
+      { kind: 'link', value: link },
+    ],
+  };
+};
+
+/** Makes a short link from a link that was read. One step, undone as one. */
+export const makeLink = async (from: NewLink, domain: Domain): Promise<Link> => {
+  const catalogue = useCatalogue();
+  const { link, changes } = newLinkRecords(from, domain, takenPaths(catalogue.links, domain));
+  await catalogue.save(...changes);
   return link;
+};
+
+/** Makes a short link to a page of a joined shop. */
+export const makePageLink = async (
+  { made, program, stripped }: PageChoice,
+  domain: Domain,
+  facts: { title?: string; description?: string; picture?: string } = {},
+): Promise<Link | undefined> => {
+  if (!made.ok) return undefined;
+  const catalogue = useCatalogue();
+  const anatomy = {
+    ...readLink(made.link, catalogue.networks, catalogue.programs),
+    program,
+    page: stripped.page,
+  };
+  return makeLink({ anatomy, ...facts }, domain);
 };

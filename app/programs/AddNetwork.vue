@@ -27,7 +27,10 @@ const add = async () => {
       path: '/*',
       parameters: slotName === '' ? [] : [{ name: slotName, role: 'slot' }],
     },
-    slots: slotName === '' ? [] : [{ name: slotName, length: 100, fill: '{click}' }],
+    slots:
+      slotName === ''
+        ? []
+        : [{ name: slotName, length: 100, fill: '{click}', allowed: 'any', merchant: false }],
     postback: {
       key: newSecret(),
       pixelKey: newSecret(),

@@ -7,7 +7,11 @@ import { journalWorker, useJournal } from '../data/journal.ts';
 import { useNotice } from '../frame/notice.ts';
 import LeafMark from '../look/LeafMark.vue';
 import { moment, money } from '../look/formats.ts';
+import AccountTags from './AccountTags.vue';
+import GrammarTable from './GrammarTable.vue';
 import { postbackAddress } from './postbackAddress.ts';
+import ProgramRegister from './ProgramRegister.vue';
+import SlotsTable from './SlotsTable.vue';
 
 const emptyPlaceholders = (): Record<PostbackField, string> => ({
   click: '',
@@ -27,23 +31,10 @@ const editing = ref(false);
 const most = 12;
 const postbacks = shallowRef<Awaited<ReturnType<typeof journalWorker.postbacksOf>>>([]);
 
+const few = 3;
+const all = ref(false);
+const shown = computed(() => (all.value ? postbacks.value : postbacks.value.slice(0, few)));
 const address = computed(() => postbackAddress(props.network, catalogue.domains[0]));
-const programs = computed(() => catalogue.programs.filter((program) => program.network === props.network.id));
-const roleWords = {
-  account: 'account',
-  program: 'program',
-  creative: 'creative',
-  slot: 'sub-ID slot',
-  page: 'page inside the link',
-  other: 'other',
-};
-const fillWords = (fill: string) =>
-  fill === '{click}'
-    ? 'the click ID, fresh for every click'
-    : fill === '{source}'
-      ? 'the name of the source'
-      : 'nothing by itself';
-
 watch(
   [() => props.network.id, () => journal.news],
   async ([id]) => {
@@ -104,7 +95,7 @@ const save = async () => {
       <h3 class="caps">Last postbacks</h3>
       <p v-if="postbacks.length === 0" class="quiet">None has come yet.</p>
       <ul v-else class="postbacks">
-        <li v-for="{ record, read, match } in postbacks" :key="record.seq">
+        <li v-for="{ record, read, match } in shown" :key="record.seq">
           <div class="head">
             <span
               >{{ moment(record.at) }} · {{ read.event.event }} {{ read.event.txn }} ·
@@ -125,47 +116,26 @@ const save = async () => {
           </div>
         </li>
       </ul>
-    </section>
-
-    <section>
-      <h3 class="caps">Link grammar, version {{ network.grammar.version }}</h3>
-      <p>
-        <code>{{ network.grammar.hosts.join(', ') || 'No host yet' }}</code>
-        <code>{{ network.grammar.path }}</code>
-      </p>
-      <table v-if="network.grammar.parameters.length > 0">
-        <thead>
-          <tr>
-            <th scope="col">Parameter</th>
-            <th scope="col">Is the</th>
-            <th scope="col">Filled with</th>
-            <th scope="col" class="number">Keeps</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="parameter in network.grammar.parameters" :key="parameter.name">
-            <td class="mono">{{ parameter.name }}</td>
-            <td>{{ roleWords[parameter.role] }}</td>
-            <template
-              v-for="slot in [network.slots.find((s) => s.name === parameter.name)]"
-              :key="slot?.name ?? ''"
-            >
-              <td>{{ slot ? fillWords(slot.fill) : '' }}</td>
-              <td class="number">{{ slot ? `${slot.length} characters` : '' }}</td>
-            </template>
-          </tr>
-        </tbody>
-      </table>
+      <button v-if="!all && postbacks.length > few" class="text-link" type="button" @click="all = true">
+        Show the last {{ postbacks.length }}
+      </button>
     </section>
 
     <section>
       <h3 class="caps">Programs</h3>
-      <p v-if="programs.length === 0" class="quiet">None yet. Paste one of its tracking links.</p>
-      <ul>
-        <li v-for="program in programs" :key="program.id">
-          {{ program.name }} <span class="quiet">{{ program.code }}, {{ program.state }}</span>
-        </li>
-      </ul>
+      <program-register :network="network" />
+    </section>
+    <section>
+      <h3 class="caps">Sub-ID slots</h3>
+      <slots-table :network="network" />
+    </section>
+    <section>
+      <h3 class="caps">Account tags</h3>
+      <account-tags :network="network" />
+    </section>
+    <section>
+      <h3 class="caps">Link grammar, version {{ network.grammar.version }}</h3>
+      <grammar-table :network="network" />
     </section>
   </div>
 </template>
@@ -212,15 +182,6 @@ form {
 .buttons {
   display: flex;
   gap: 8px;
-}
-table {
-  width: 100%;
-  max-width: 640px;
-}
-td,
-th {
-  padding: 5px 10px 5px 0;
-  border-bottom: 1px solid var(--line);
 }
 ul {
   list-style: none;

@@ -4,6 +4,7 @@ import { useRoute, useRouter } from 'vue-router';
 import { useCatalogue } from '../data/catalogue.ts';
 import { useJournal } from '../data/journal.ts';
 import { moment } from '../look/formats.ts';
+import { bookmarklet } from '../frame/bookmarklet.ts';
 import AddNetwork from './AddNetwork.vue';
 import NetworkPane from './NetworkPane.vue';
 
@@ -12,6 +13,8 @@ const router = useRouter();
 const catalogue = useCatalogue();
 const journal = useJournal();
 const adding = ref(false);
+const told = ref(false);
+const script = bookmarklet(location.origin);
 const chosen = computed(
   () =>
     catalogue.network(String(route.params['network'] ?? '')) ??
@@ -60,6 +63,17 @@ const startAdding = () => {
           </a>
         </li>
       </ul>
+      <p class="bookmark">
+        <!-- A bookmarklet is what it is by its address; it is dragged, not opened. -->
+        <a :href="script" class="drag" @click.prevent="told = true">Short link</a>
+        <span class="quiet">
+          {{
+            told
+              ? 'Drag it to the bookmarks of your browser, then press it there on a shop’s page.'
+              : 'Drag this to your bookmarks. Pressed on a shop’s page, it opens Fernhop with that page in the paste bar.'
+          }}
+        </span>
+      </p>
     </section>
     <aside class="right" aria-label="Network">
       <button
@@ -117,6 +131,22 @@ li a.chosen {
 }
 li .quiet {
   font-size: 13px;
+}
+.bookmark {
+  display: grid;
+  gap: 6px;
+  padding: 14px 20px;
+  margin: 0;
+  font-size: 13px;
+}
+.drag {
+  justify-self: start;
+  padding: 4px 14px;
+  color: var(--fern);
+  text-decoration: none;
+  background: var(--fern-soft);
+  border-radius: var(--leaf-button);
+  cursor: grab;
 }
 .right {
   flex: 1;

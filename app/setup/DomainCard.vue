@@ -1,11 +1,16 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { computed, ref, shallowRef, watch } from 'vue';
 import type { Domain } from '#core/catalogue';
-import { checkRecord, redirectStatuses, relValues } from '#core/catalogue';
-import { describeHop, redirectMeaning } from '#core/hop';
+import { addressOf, checkRecord, hopOf, marksOf, withPrefix } from '#core/catalogue';
+import { describeHop } from '#core/hop';
 import { relOf } from '#core/placing';
 import { useCatalogue } from '../data/catalogue.ts';
+import type { DomainCheck } from '../data/server.ts';
+import { checkDomain } from '../data/server.ts';
+import ClosedFields from '../links/ClosedFields.vue';
 import Conflict from '../links/Conflict.vue';
+import HopFields from '../links/HopFields.vue';
+import MarksFields from '../links/MarksFields.vue';
 
 const props = defineProps<{ domain: Domain }>();
 const catalogue = useCatalogue();
@@ -18,16 +23,68 @@ const robotsOptions = [
   { value: 'keep-away', title: 'Keep crawlers away from every hop' },
 ];
 
+const checked = shallowRef<DomainCheck | undefined>();
+const checking = ref(false);
+const checkFailed = ref(false);
+const runCheck = async () => {
+  checking.value = true;
+  checked.value = undefined;
+  checkFailed.value = false;
+  try {
+    checked.value = await checkDomain(props.domain.host);
+  } catch {
+    checkFailed.value = true;
+  }
+  checking.value = false;
+};
+// A domain that was just added is checked as soon as the server has it.
+watch(
+  () => catalogue.where(props.domain.id),
+  (where, before) => {
+    if (where === 'live' && before === 'here') void runCheck();
+  },
+);
 const edit = () => {
   const copy: Domain = JSON.parse(JSON.stringify(props.domain));
   draft.value = copy;
   problems.value = {};
 };
+const otherProblem = computed(
+  () => Object.entries(problems.value).find(([path]) => path !== 'prefix' && path !== 'zone')?.[1],
+);
+/** The record the draft would become: without fields left empty, and with the older prefix kept. */
+const wanted = computed((): unknown => {
+  if (!draft.value) return undefined;
+  const { prefix, ...rest } = draft.value;
+  return JSON.parse(JSON.stringify(withPrefix({ ...rest, prefix: props.domain.prefix }, prefix)));
+});
+/** The links whose address, hop or marks would be others, and how. */
+const changes = computed(() => {
+  const checked = checkRecord('domain', wanted.value);
+  if (!draft.value || !checked.ok) return [];
+  const next = checked.value;
+  return catalogue.links
+    .filter((link) => link.domain === props.domain.id)
+    .flatMap((link) => {
+      const parts = [
+        describeHop(hopOf(link, props.domain)) === describeHop(hopOf(link, next))
+          ? undefined
+          : describeHop(hopOf(link, next)),
+        relOf(marksOf(link, props.domain)) === relOf(marksOf(link, next))
+          ? undefined
+          : `rel="${relOf(marksOf(link, next))}"`,
+        addressOf(props.domain, link) === addressOf(next, link)
+          ? undefined
+          : `stands at ${addressOf(next, link)}; its older address goes on answering.`,
+      ].filter((part) => part !== undefined);
+      return parts.length > 0 ? [{ slug: link.slug, what: parts.join(' ') }] : [];
+    });
+});
 const save = async () => {
-  const checked = checkRecord('domain', draft.value);
-  problems.value = checked.ok ? {} : Object.fromEntries(checked.problems.map((p) => [p.path, p.message]));
-  if (!checked.ok) return;
-  await catalogue.saveRecord('domain', checked.value);
+  const next = checkRecord('domain', wanted.value);
+  problems.value = next.ok ? {} : Object.fromEntries(next.problems.map((p) => [p.path, p.message]));
+  if (!next.ok) return;
+  await catalogue.saveRecord('domain', next.value);
   draft.value = undefined;
 };
 </script>
@@ -40,6 +97,7 @@ const save = async () => {
       <button v-if="!draft" class="text-link" type="button" :aria-label="`Edit ${domain.host}`" @click="edit">
         edit
       </button>
+      <button v-if="!draft" class="text-link" type="button" @click="runCheck">check</button>
     </header>
     <conflict v-if="waiting?.theirs" :waiting="waiting" />
     <p v-else-if="waiting?.refusal" class="bad" role="alert">{{ waiting.refusal.message }}</p>
@@ -53,24 +111,51 @@ const save = async () => {
       <v-text-field v-model="draft.zone" label="Time zone" :error-messages="problems['zone'] ?? ''" />
       <v-select v-model="draft.robots" :items="robotsOptions" label="Crawlers" />
       <h3 class="caps">Defaults of its links</h3>
-      <v-select v-model="draft.hop.status" :items="[...redirectStatuses]" label="Redirect type" />
-      <p class="quiet">{{ redirectMeaning[draft.hop.status] }}</p>
-      <v-checkbox
-        v-model="draft.hop.hideReferrer"
-        label="Hide from the network where the visitor came from"
+      <hop-fields v-model="draft.hop" />
+      <marks-fields v-model="draft.marks" />
+      <closed-fields
+        v-model="draft.before"
+        label="Before a link opens"
+        otherwise="Says that it has not begun yet"
       />
-      <v-checkbox v-for="rel in relValues" :key="rel" v-model="draft.marks.rel" :value="rel" :label="rel" />
-      <v-checkbox v-model="draft.marks.newTab" label="Opens a new tab" />
-      <p class="quiet">
-        {{ count }} {{ count === 1 ? 'link follows' : 'links follow' }} these wherever it was not told
-        otherwise.
+      <closed-fields v-model="draft.after" label="After a link closed" otherwise="Says that it has ended" />
+      <h3 class="caps">The domain itself</h3>
+      <v-checkbox v-model="draft.groups" label="A link’s group stands in its address" />
+      <v-text-field
+        :model-value="draft.cookieDays"
+        type="number"
+        min="0"
+        max="400"
+        label="Days its own cookie knows a visitor again (0 sets none)"
+        @update:model-value="draft.cookieDays = Math.max(0, Math.min(400, Math.round(Number($event)) || 0))"
+      />
+      <p v-if="draft.cookieDays > 0" class="quiet">
+        A cookie that is not needed to show the page asks for the visitor’s consent in many countries. Without
+        it a visitor is known for one day.
       </p>
+      <v-checkbox v-model="draft.mail" label="Its links may stand in mail" />
+      <v-checkbox v-model="draft.social" label="Its links may stand on social pages" />
+      <div v-if="changes.length > 0" class="changes" role="status">
+        <p>Saving changes {{ changes.length }} {{ changes.length === 1 ? 'link' : 'links' }}:</p>
+        <ul>
+          <li v-for="change in changes.slice(0, 6)" :key="change.slug">
+            <code>{{ change.slug }}</code> {{ change.what }}
+          </li>
+        </ul>
+        <p v-if="changes.length > 6" class="quiet">and {{ changes.length - 6 }} more</p>
+      </div>
+      <p v-if="otherProblem" class="bad" role="alert">{{ otherProblem }}</p>
       <div class="buttons">
         <v-btn type="submit" color="primary">Save</v-btn>
         <v-btn class="quiet-button" @click="draft = undefined">Cancel</v-btn>
       </div>
     </form>
     <template v-else>
+      <p v-if="checked" :class="{ bad: !checked.good }" role="status">
+        {{ checked.resolves }} {{ checked.certificate }} {{ checked.hop }}
+      </p>
+      <p v-else-if="checking" class="quiet" role="status">Asking whether it answers…</p>
+      <p v-else-if="checkFailed" class="quiet">The server did not answer, so the domain was not checked.</p>
       <p>
         New links: {{ describeHop(domain.hop) }} <code>rel="{{ relOf(domain.marks) }}"</code>,
         {{ domain.marks.newTab ? 'new tab' : 'same tab' }}.
@@ -98,8 +183,8 @@ header {
 .host {
   font-weight: 600;
 }
-header .text-link {
-  margin-left: auto;
+header .quiet {
+  margin-right: auto;
 }
 form {
   display: grid;
@@ -113,6 +198,16 @@ h3 {
 .buttons {
   display: flex;
   gap: 8px;
+}
+.changes {
+  padding: 8px 12px;
+  font-size: 13px;
+  background: var(--copper-soft);
+  border-radius: var(--leaf-card);
+}
+.changes ul {
+  margin: 0;
+  padding-left: 18px;
 }
 .bad {
   color: var(--copper);

@@ -6,6 +6,7 @@ import { newId } from '../data/random.ts';
 import { key, setKey } from '../data/server.ts';
 import { useNotice } from '../frame/notice.ts';
 import DomainCard from './DomainCard.vue';
+import MailsSection from './MailsSection.vue';
 
 const catalogue = useCatalogue();
 const notice = useNotice();
@@ -78,6 +79,17 @@ const saveKey = () => {
       />
       <v-text-field v-model.lazy="currency" label="Your currency" maxlength="3" />
     </section>
+    <section aria-labelledby="h-pages">
+      <h2 id="h-pages">Shops’ pages</h2>
+      <v-checkbox
+        :model-value="catalogue.settings.readPages ?? false"
+        label="When a page becomes a link, the server may read its title, description and picture"
+        @update:model-value="
+          catalogue.saveRecord('settings', { ...catalogue.settings, readPages: $event === true })
+        "
+      />
+    </section>
+    <mails-section />
     <section aria-labelledby="h-server">
       <h2 id="h-server">Server</h2>
       <p>

@@ -106,3 +106,9 @@ export const proposeTitle = (anatomy: Anatomy): string => {
   const title = words === '' || anatomy.page === undefined ? (anatomy.programName ?? anatomy.host) : words;
   return title.charAt(0).toUpperCase() + title.slice(1);
 };
+
+/** Path of the page a link leads to, as far as it can be told: that of the page inside it, else its own. */
+export const pagePath = (link: string): string => {
+  const anatomy = readLink(link);
+  return decodeValue(splitLink(anatomy.page ?? link).path);
+};

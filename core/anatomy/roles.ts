@@ -29,6 +29,10 @@ export const pageInside = (raw: string): string | undefined => {
   return undefined;
 };
 
+/** True for a long run of letters and digits in no order, as ciphers and their codings give. */
+const looksEncrypted = (value: string): boolean =>
+  /^[A-Za-z0-9+/=_%-]{24,}$/.test(value) && /[a-z]/.test(value) && /[A-Z]/.test(value) && /\d/.test(value);
+
 /** Guesses one parameter's role: by the network's grammar, then by its value, then by its name. */
 export const guessRole = (pair: Pair, grammar?: Grammar): RoleGuess => {
   const known = grammar?.parameters.find((parameter) => parameter.name === pair.name);
@@ -36,5 +40,10 @@ export const guessRole = (pair: Pair, grammar?: Grammar): RoleGuess => {
   if (pageInside(pair.value) !== undefined) return { role: 'page', reason: 'Its value is an address.' };
   if (slotNames.test(pair.name))
     return { role: 'slot', reason: 'Networks often take sub-IDs under this name.' };
+  if (looksEncrypted(pair.value))
+    return {
+      role: 'other',
+      reason: 'It looks encrypted: only the network can read it. Trace the link to see where it leads.',
+    };
   return { role: 'other', reason: 'Nothing tells what it is for; it is sent as it stands.' };
 };

@@ -1,10 +1,15 @@
-import type { Network } from '#core/catalogue';
+import type { Network, ProgramRules } from '#core/catalogue';
 
 /** A network the application knows before anybody teaches it; IDs and keys are made when it is joined. */
 export type KnownNetwork = Omit<Network, 'id' | 'postback'> & {
   postback: Omit<Network['postback'], 'key' | 'pixelKey'>;
   /** Programs known with it, by the value of the program parameter. */
-  programs: readonly { code: string; name: string; hosts: readonly string[] }[];
+  programs: readonly {
+    code: string;
+    name: string;
+    hosts: readonly string[];
+    rules?: ProgramRules;
+  }[];
 };
 
 const both = (name: string) => [`${name}.localhost`, `${name}.example`];
@@ -28,8 +33,8 @@ export const knownNetworks: readonly KnownNetwork[] = [
       ],
     },
     slots: [
-      { name: 'ref1', length: 26, fill: '{click}' },
-      { name: 'ref2', length: 26, fill: '{source}' },
+      { name: 'ref1', length: 26, fill: '{click}', allowed: 'any', merchant: false },
+      { name: 'ref2', length: 26, fill: '{source}', allowed: 'any', merchant: false },
     ],
     postback: {
       placeholders: {
@@ -66,11 +71,11 @@ export const knownNetworks: readonly KnownNetwork[] = [
       ],
     },
     slots: [
-      { name: 'k1', length: 64, fill: '{click}' },
-      { name: 'k2', length: 64, fill: '{source}' },
-      { name: 'k3', length: 64, fill: '' },
-      { name: 'k4', length: 64, fill: '' },
-      { name: 'k5', length: 64, fill: '' },
+      { name: 'k1', length: 64, fill: '{click}', allowed: 'any', merchant: false },
+      { name: 'k2', length: 64, fill: '{source}', allowed: 'any', merchant: false },
+      { name: 'k3', length: 64, fill: '', allowed: 'any', merchant: false },
+      { name: 'k4', length: 64, fill: '', allowed: 'any', merchant: false },
+      { name: 'k5', length: 64, fill: '', allowed: 'any', merchant: false },
     ],
     postback: {
       placeholders: { click: '{k1}', event: '{goal}', amount: '{payout}', txn: '{lead}', at: '{time}' },
@@ -98,7 +103,7 @@ export const knownNetworks: readonly KnownNetwork[] = [
         { name: 'to', role: 'page' },
       ],
     },
-    slots: [{ name: 'tag', length: 40, fill: '{click}' }],
+    slots: [{ name: 'tag', length: 40, fill: '{click}', allowed: 'any', merchant: false }],
     postback: {
       placeholders: {
         click: '%tag%',
@@ -126,13 +131,20 @@ export const knownNetworks: readonly KnownNetwork[] = [
         { name: 'note', role: 'slot' },
       ],
     },
-    slots: [{ name: 'note', length: 32, fill: '{click}' }],
+    slots: [{ name: 'note', length: 32, fill: '{click}', allowed: 'any', merchant: false }],
     postback: {
       placeholders: { click: '{note}', event: '{what}', txn: '{order}' },
       fields: {},
       statuses: {},
       amounts: 'replace',
     },
-    programs: [{ code: '', name: 'Vennor Direct', hosts: both('vennor') }],
+    programs: [
+      {
+        code: '',
+        name: 'Vennor Direct',
+        hosts: both('vennor'),
+        rules: { cloak: false, name: 'Vennor', ownLinks: false, mail: true, social: true },
+      },
+    ],
   },
 ];

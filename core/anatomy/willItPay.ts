@@ -1,16 +1,27 @@
-import type { Link, Marks, Network, Program } from '#core/catalogue';
+import type { Account, Link, Marks, Network, Program } from '#core/catalogue';
 import { clickSlot } from '#core/catalogue';
 import { readLink } from './read.ts';
+import { slotLoss } from './slots.ts';
 import { fillParameters } from './split.ts';
 
 /** One thing a link needs so that it pays, and how it stands. */
 export interface PayCheck {
-  readonly about: 'account' | 'click ID' | 'marks' | 'postback';
+  readonly about: 'account' | 'click ID' | 'shop' | 'order page' | 'marks' | 'postback';
   readonly state: 'good' | 'bad' | 'unknown';
   /** A plain sentence. */
   readonly because: string;
   /** The destination that would mend it, where one press can. */
   readonly mendedDestination?: string;
+}
+
+/** What the last trace of a link came to. */
+export interface TraceResult {
+  /** Milliseconds since 1970 UTC. */
+  readonly at: number;
+  readonly alive: boolean;
+  readonly because: string;
+  /** What still stood on the order page, where one was found. */
+  readonly kept?: readonly string[];
 }
 
 const hour = 3_600_000;
@@ -31,8 +42,10 @@ export const willItPay = (
   marks: Pick<Marks, 'rel'>,
   networks: readonly Network[],
   programs: readonly Program[],
+  accounts: readonly Account[],
   lastPostback: number | undefined,
   now: number,
+  traced?: TraceResult,
 ): PayCheck[] => {
   const anatomy = readLink(link.destination, networks, programs);
   const { network } = anatomy;
@@ -51,27 +64,62 @@ export const willItPay = (
       state: 'bad',
       because: 'The link names no account: nobody would be credited.',
     });
-  else
+  else {
+    const registered = accounts.filter((a) => a.network === network.id);
+    const owner = registered.find((a) => a.tag === account.decoded)?.owner;
+    const known = registered.length === 0 || owner !== undefined;
     checks.push({
       about: 'account',
-      state: 'good',
-      because: `It credits ${account.decoded} at ${network.name}.`,
+      state: known ? 'good' : 'bad',
+      because: known
+        ? `It credits ${account.decoded} at ${network.name}${owner === undefined ? '' : `: ${owner}`}.`
+        : `${account.decoded} is not in the register of tags at ${network.name}.`,
     });
+  }
 
   const slot = network && clickSlot(network.slots);
+  const carrier = anatomy.pairs.find((pair) => pair.raw.includes('{click}'));
+  const carries = network?.slots.find((s) => s.name === carrier?.name);
+  const loss = carries && slotLoss(carries, '{click}');
   if (link.destination.includes('{click}'))
     checks.push({
       about: 'click ID',
-      state: 'good',
-      because: 'Every click carries its own ID to the network.',
+      state: loss?.fatal ? 'bad' : 'good',
+      because: loss?.message ?? 'Every click carries its own ID to the network.',
     });
-  else
+  else {
+    const left = slot && anatomy.pairs.find((pair) => pair.name === slot.name)?.decoded;
     checks.push({
       about: 'click ID',
       state: 'bad',
-      because: 'No click ID goes along, so no sale can ever be matched to its click.',
+      because: left
+        ? `${slot.name} holds the word “${left}” where the click ID belongs, so no sale can ever be matched to its click.`
+        : 'No click ID goes along, so no sale can ever be matched to its click.',
       ...(slot && { mendedDestination: fillParameters(link.destination, { [slot.name]: '{click}' }) }),
     });
+  }
+
+  if (traced) {
+    checks.push(
+      traced.alive
+        ? { about: 'shop', state: 'good', because: `It answered ${ago(now - traced.at)}.` }
+        : { about: 'shop', state: 'bad', because: `${traced.because} Traced ${ago(now - traced.at)}.` },
+    );
+    if (traced.kept !== undefined)
+      checks.push(
+        traced.kept.length > 0
+          ? {
+              about: 'order page',
+              state: 'good',
+              because: `${traced.kept.join(', ')} still stood on the order page.`,
+            }
+          : {
+              about: 'order page',
+              state: 'bad',
+              because: 'Nothing that credits you was left on the order page.',
+            },
+      );
+  }
 
   const paidMark = marks.rel.includes('sponsored') || marks.rel.includes('nofollow');
   checks.push({

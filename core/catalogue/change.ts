@@ -14,6 +14,10 @@ export const changeSchema = v.strictObject({
   revision: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(Number.MAX_SAFE_INTEGER)),
   /** Name of the person, as set in that browser. */
   by: v.pipe(v.string(), v.maxLength(80)),
+  /** Changes made as one step carry the ID of the first of them. */
+  step: v.exactOptional(
+    v.pipe(v.string(), v.regex(/^[0-9A-HJKMNP-TV-Z]{26}$/, 'A step is named by a change ID.')),
+  ),
   /** Milliseconds since 1970 UTC, by that browser's clock. */
   at: v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(8.64e15)),
   /** The whole record, or null when it was removed. */

@@ -1,6 +1,17 @@
 import { describe, expect, it } from 'vitest';
 import type { Link } from './index.ts';
-import { addressOf, checkRecord, hopOf, newDomain, pathsOf, withSlug } from './index.ts';
+import {
+  addressOf,
+  allowedHop,
+  checkRecord,
+  heldTo,
+  hopOf,
+  newDomain,
+  pathsOf,
+  upgradeRecord,
+  withAddress,
+  withPrefix,
+} from './index.ts';
 
 const link: Link = {
   id: 'lnk_saturn',
@@ -54,27 +65,62 @@ describe('a record', () => {
   });
 });
 
+describe('a record of an earlier version', () => {
+  it('gains what it lacks', () => {
+    const { earlier: _1, groups: _2, cookieDays: _3, mail: _4, social: _5, ...rest } = domain;
+    const { status, cache, hideReferrer, pass } = domain.hop;
+    const old = { ...rest, hop: { status, cache, hideReferrer, pass } };
+    expect(upgradeRecord('domain', old)).toEqual(domain);
+    const strange = { ...old, host: 7 };
+    expect(upgradeRecord('domain', strange)).toBe(strange);
+  });
+});
+
 describe('a link and its domain', () => {
   it('follows the defaults of its domain until told otherwise', () => {
     expect(hopOf(link, domain).status).toBe(307);
     expect(
       hopOf({ ...link, hop: { status: 301 } }, { ...domain, hop: { ...domain.hop, hideReferrer: true } }),
-    ).toEqual({
-      status: 301,
-      cache: false,
-      hideReferrer: true,
-      pass: 'none',
-    });
+    ).toEqual({ ...domain.hop, status: 301, hideReferrer: true });
   });
 
   it('goes on answering at every slug it had', () => {
-    const renamed = withSlug(withSlug(link, 'Saturn'), 'rings');
+    const renamed = withAddress(withAddress(link, 'Saturn'), 'rings');
     expect(pathsOf(renamed, { ...domain, prefix: 'go/' })).toEqual([
       'go/rings',
       'go/saturn',
       'go/saturn-kit',
     ]);
-    expect(withSlug(renamed, 'saturn').aliases).toEqual(['rings', 'saturn-kit']);
-    expect(addressOf(domain, 'rings')).toBe('see.nightledge.example/rings');
+    expect(withAddress(renamed, 'saturn').aliases).toEqual(['rings', 'saturn-kit']);
+    expect(addressOf(domain, renamed)).toBe('see.nightledge.example/rings');
+  });
+
+  it('goes on answering when it is put into a group and out of it again, and when the prefix changes', () => {
+    const grouped = withAddress(link, 'saturn-kit', 'kits');
+    const shown = { ...domain, groups: true };
+    expect(addressOf(shown, grouped)).toBe('see.nightledge.example/kits/saturn-kit');
+    expect(pathsOf(grouped, shown)).toEqual(['kits/saturn-kit', 'saturn-kit']);
+    const out = withAddress(grouped, 'rings', '');
+    expect(out).not.toHaveProperty('group');
+    const moved = withPrefix(withPrefix(shown, 'go/'), 'see/');
+    expect(pathsOf(out, moved)).toEqual(
+      ['see/', 'go/', ''].flatMap((prefix) =>
+        ['rings', 'saturn-kit', 'kits/saturn-kit'].map((p) => prefix + p),
+      ),
+    );
+    expect(withPrefix(moved, 'go/').earlier).toEqual(['see/', '']);
+  });
+
+  it('holds links to what a merchant and a domain allow', () => {
+    const rules = { cloak: false, name: 'Vennor', ownLinks: false, mail: false, social: true };
+    const held = heldTo({ name: 'Vennor Direct', rules }, { ...domain, social: false });
+    expect(held.map((h) => h.what)).toEqual(['short', 'frame', 'page', 'name', 'mail', 'social']);
+    expect(
+      allowedHop({ ...domain.hop, page: 'frame', scripts: ['https://count.example/x.js'] }, held),
+    ).toMatchObject({
+      page: 'none',
+      scripts: [],
+    });
+    expect(heldTo(undefined, domain)).toEqual([]);
   });
 });

@@ -22,3 +22,13 @@ export const checkRecord = <K extends RecordKind>(kind: K, value: unknown): Chec
   // The table of schemas and the table of types have the same keys, so the output is this kind's record.
   return result.ok ? { ok: true, value: result.value as RecordOf[K] } : result;
 };
+
+/**
+ * Gives a record that an earlier version kept what it lacks by now. Links lack nothing: what they gained may be left
+ * out; and what cannot be read is given back as it is.
+ */
+export const upgradeRecord = (kind: RecordKind, value: object): object => {
+  if (kind === 'link') return value;
+  const checked = checkRecord(kind, value);
+  return checked.ok ? checked.value : value;
+};

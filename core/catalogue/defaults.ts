@@ -1,4 +1,20 @@
-import type { Domain, HopChoices, Link, Marks, Slot } from './records.ts';
+import type { HopChoices, Marks } from './hopChoices.ts';
+import type { Slot } from './network.ts';
+import type { Domain, Link } from './records.ts';
+
+/** 307 without a page: temporary, keeps the method, hides nothing from the counter. */
+const newHop: HopChoices = {
+  status: 307,
+  cache: false,
+  hideReferrer: false,
+  pass: 'none',
+  page: 'none',
+  twice: false,
+  wait: { seconds: 0, text: '', button: '', progress: true },
+  frameTitle: '',
+  scripts: [],
+  robots: 'noindex, nofollow',
+};
 
 /**
  * A new domain's defaults: 307, since it is temporary and keeps the method (RFC 9110 §15.4.8), so nothing
@@ -8,10 +24,15 @@ export const newDomain = (id: string, host: string, zone: string): Domain => ({
   id,
   host,
   prefix: '',
+  earlier: [],
+  groups: false,
   zone,
   robots: 'let-in',
-  hop: { status: 307, cache: false, hideReferrer: false, pass: 'none' },
+  hop: newHop,
   marks: { rel: ['sponsored', 'nofollow'], newTab: true, title: '' },
+  cookieDays: 0,
+  mail: true,
+  social: true,
 });
 
 /** What is set in `own`, over `base`. */
@@ -32,22 +53,52 @@ export const hopOf = (link: Pick<Link, 'hop'>, domain: Pick<Domain, 'hop'>): Hop
 export const marksOf = (link: Pick<Link, 'marks'>, domain: Pick<Domain, 'marks'>): Marks =>
   over(domain.marks, link.marks);
 
+type Placed = Pick<Link, 'slug'> & { readonly group?: string };
+
+/** What stands after the prefix: the slug, with its group before it where the domain shows groups. */
+const placeOf = ({ slug, group }: Placed, domain: Pick<Domain, 'groups'>): string =>
+  domain.groups && group !== undefined && group !== '' ? `${group}/${slug}` : slug;
+
 /** Host and path of a link's short address, without scheme: `see.nightledge.example/saturn-kit`. */
-export const addressOf = (domain: Domain, slug: string): string => `${domain.host}/${domain.prefix}${slug}`;
+export const addressOf = (domain: Domain, link: Placed): string =>
+  `${domain.host}/${domain.prefix}${placeOf(link, domain)}`;
 
-/** Every path under which a link answers on its domain, the current one first. */
+/**
+ * Every path under which a link answers on its domain, the current one first: with and without its group, at its
+ * older addresses, and at each prefix the domain ever had.
+ */
 export const pathsOf = (
-  link: { readonly slug: string; readonly aliases: readonly string[] },
-  domain: Pick<Domain, 'prefix'>,
-): string[] => [link.slug, ...link.aliases].map((slug) => domain.prefix + slug);
+  link: Placed & { readonly aliases: readonly string[] },
+  domain: Pick<Domain, 'prefix' | 'groups' | 'earlier'>,
+): string[] => {
+  const { slug, group, aliases } = link;
+  const places = [placeOf(link, domain), slug, ...(group ? [`${group}/${slug}`] : []), ...aliases];
+  const paths = [domain.prefix, ...domain.earlier].flatMap((prefix) => places.map((place) => prefix + place));
+  return [...new Set(paths)];
+};
 
-/** Gives a link another slug; the one before goes on answering as an alias. */
-export const withSlug = (link: Link, slug: string): Link => {
+/** Gives a link another slug or group; every address it had goes on answering as an alias. */
+export const withAddress = (link: Link, slug: string, group = link.group ?? ''): Link => {
   const next = slug.toLowerCase();
-  if (next === link.slug) return link;
-  return { ...link, slug: next, aliases: [link.slug, ...link.aliases].filter((alias) => alias !== next) };
+  const before = link.group ?? '';
+  if (next === link.slug && group === before) return link;
+  const old = [link.slug, ...(before === '' ? [] : [`${before}/${link.slug}`])];
+  const current = new Set([next, ...(group === '' ? [] : [`${group}/${next}`])]);
+  const aliases = [...new Set([...old, ...link.aliases])].filter((alias) => !current.has(alias));
+  const { group: _, ...rest } = link;
+  return { ...rest, slug: next, aliases, ...(group === '' ? {} : { group }) };
 };
 
 /** The slot of a network that carries the click ID, if it has one. */
 export const clickSlot = (slots: readonly Slot[]): Slot | undefined =>
   slots.find((slot) => slot.fill === '{click}');
+
+/** Gives a domain another prefix; what was placed with the one before goes on answering. */
+export const withPrefix = (domain: Domain, prefix: string): Domain =>
+  prefix === domain.prefix
+    ? domain
+    : {
+        ...domain,
+        prefix,
+        earlier: [...new Set([domain.prefix, ...domain.earlier])].filter((old) => old !== prefix),
+      };

@@ -1,191 +1,99 @@
 import * as v from 'valibot';
-import { slugProblem } from './slug.ts';
+import { currency, destination, host, id, moment, named, slug, slugPath, text, zone } from './fields.ts';
+import { hopChoices, marks, ownHopChoices } from './hopChoices.ts';
+import type { Account, Network, Program } from './network.ts';
+import { account, network, program } from './network.ts';
+import { branch, closedAnswer, hours } from './split.ts';
 
-const text = (max: number) => v.pipe(v.string(), v.maxLength(max, `At most ${max} characters fit here.`));
-const named = (max: number) => v.pipe(text(max), v.trim(), v.minLength(1, 'This cannot be empty.'));
-const id = (prefix: string) =>
-  v.pipe(
-    v.string(),
-    v.regex(new RegExp(`^${prefix}_[a-z0-9]{1,40}$`), `Not an ID that begins with ${prefix}_.`),
-  );
-const host = v.pipe(
+const prefix = v.pipe(
   v.string(),
-  v.regex(
-    /^(?=.{1,253}$)(?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?\.)+[a-z][a-z0-9-]{0,61}[a-z0-9]$/,
-    'Not a host name. It looks like see.nightledge.example, in lower case, with no scheme and no path.',
-  ),
+  v.maxLength(40),
+  v.regex(/^(?:[a-z0-9-]+\/)*$/, 'A prefix is empty or ends with /, such as go/'),
 );
-const zone = v.pipe(
-  v.string(),
-  v.check((name) => {
-    try {
-      new Intl.DateTimeFormat('en', { timeZone: name });
-      return true;
-    } catch {
-      return false;
-    }
-  }, 'Not a time zone name such as Europe/Berlin.'),
-);
-const currency = v.pipe(
-  v.string(),
-  v.regex(/^[A-Z]{3}$/, 'A currency is three capital letters, such as EUR.'),
-);
-const parameter = v.pipe(
-  v.string(),
-  v.regex(/^[^\s&=#?]{1,64}$/, 'A parameter name has no space and none of & = # ?'),
-);
-
-/** The redirect types that are answered without a page. */
-export const redirectStatuses = [301, 302, 307, 308] as const;
-
-/** What a link's hop does; every field left out follows the domain's defaults. */
-const hopChoices = v.strictObject({
-  status: v.picklist(redirectStatuses, 'The redirect type is 301, 302, 307 or 308.'),
-  cache: v.boolean(),
-  hideReferrer: v.boolean(),
-  pass: v.union([v.picklist(['none', 'all']), v.pipe(v.array(parameter), v.maxLength(50))]),
-});
-
-export const relValues = ['sponsored', 'nofollow', 'ugc'] as const;
-
-const marks = v.strictObject({
-  rel: v.array(v.picklist(relValues)),
-  newTab: v.boolean(),
-  title: text(200),
-});
 
 /** A domain of the person's own that answers short links. */
 const domain = v.strictObject({
   id: id('dom'),
   host,
-  prefix: v.pipe(
-    v.string(),
-    v.maxLength(40),
-    v.regex(/^(?:[a-z0-9-]+\/)*$/, 'A prefix is empty or ends with /, such as go/'),
-  ),
+  prefix,
+  /** Prefixes it had before; what was placed with them goes on answering. */
+  earlier: v.optional(v.pipe(v.array(prefix), v.maxLength(20)), []),
+  /** A link's group stands in its address. */
+  groups: v.optional(v.boolean(), false),
   zone,
   robots: v.picklist(['keep-away', 'let-in']),
   hop: hopChoices,
   marks,
+  /** What answers before a link opens and after it closed, where the link says nothing. */
+  before: v.exactOptional(closedAnswer),
+  after: v.exactOptional(closedAnswer),
+  /** For how many days its own cookie knows a visitor again; 0 sets none. */
+  cookieDays: v.optional(v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(400)), 0),
+  /** Its links may stand in mail, and on social pages. */
+  mail: v.optional(v.boolean(), true),
+  social: v.optional(v.boolean(), true),
 });
-
-/** What a parameter of a tracking link is for. */
-export const roles = ['account', 'program', 'creative', 'slot', 'page', 'other'] as const;
-
-const grammar = v.strictObject({
-  version: v.pipe(v.number(), v.integer(), v.minValue(1)),
-  hosts: v.pipe(v.array(v.pipe(v.string(), v.maxLength(253))), v.maxLength(20)),
-  path: text(200),
-  parameters: v.pipe(v.array(v.strictObject({ name: parameter, role: v.picklist(roles) })), v.maxLength(60)),
-});
-
-const slot = v.strictObject({
-  name: parameter,
-  /** Most characters the network keeps. */
-  length: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(2000)),
-  /** A token that a new link gets here, or nothing. */
-  fill: v.picklist(['{click}', '{source}', '']),
-});
-
-/** Fernhop's own postback fields. */
-export const postbackFields = ['click', 'event', 'status', 'amount', 'currency', 'txn', 'at'] as const;
-export const statuses = ['pending', 'approved', 'paid', 'reversed'] as const;
-
-const postback = v.strictObject({
-  key: v.pipe(v.string(), v.regex(/^[a-z0-9]{24,64}$/, 'A postback key is 24 to 64 letters and digits.')),
-  pixelKey: v.pipe(v.string(), v.regex(/^[a-z0-9]{24,64}$/, 'A pixel key is 24 to 64 letters and digits.')),
-  /** The network's own placeholder for each of our fields; fields it does not offer are left out. */
-  placeholders: v.partial(v.object(v.entriesFromList(postbackFields, text(80)))),
-  /** The name under which each of our fields arrives, where it differs from ours. */
-  fields: v.partial(v.object(v.entriesFromList(postbackFields, parameter))),
-  /** The network's words for a state, in lower case, and what they mean. */
-  statuses: v.record(v.pipe(v.string(), v.maxLength(60)), v.picklist(statuses)),
-  /** A new amount replaces the one before, or is added to it. */
-  amounts: v.picklist(['replace', 'add']),
-});
-
-const network = v.strictObject({
-  id: id('net'),
-  name: named(80),
-  currency,
-  zone,
-  grammar,
-  slots: v.pipe(v.array(slot), v.maxLength(20)),
-  postback,
-});
-
-const program = v.strictObject({
-  id: id('prg'),
-  network: id('net'),
-  name: named(80),
-  /** What the network's program parameter holds for it. */
-  code: text(200),
-  hosts: v.pipe(v.array(v.pipe(v.string(), v.maxLength(253))), v.maxLength(20)),
-  state: v.picklist(['joined', 'pending', 'declined']),
-});
-
-const slug = v.pipe(
-  v.string(),
-  v.rawCheck(({ dataset, addIssue }) => {
-    if (!dataset.typed) return;
-    const message = slugProblem(dataset.value);
-    if (message !== undefined) addIssue({ message });
-  }),
-  v.toLowerCase(),
-);
 
 const link = v.strictObject({
   id: id('lnk'),
   domain: id('dom'),
   slug,
-  /** Older slugs that go on answering. */
-  aliases: v.pipe(v.array(slug), v.maxLength(200)),
+  /** Older addresses after the domain's prefix that go on answering: a slug, or a group and a slug. */
+  aliases: v.pipe(v.array(slugPath), v.maxLength(200)),
   title: named(200),
-  destination: v.pipe(
-    v.string(),
-    v.maxLength(8000, 'The destination is longer than 8,000 characters.'),
-    v.regex(/^https?:\/\/[^/?#\s]/i, 'A destination begins with http:// or https:// and a host.'),
-  ),
+  destination,
   /** Pieces in braces that are not tokens of ours and are sent as they stand, such as `{{ad}}`. */
   asText: v.pipe(v.array(text(80)), v.maxLength(20)),
   network: v.optional(id('net')),
   program: v.optional(id('prg')),
-  hop: v.partial(hopChoices),
+  hop: ownHopChoices,
   marks: v.partial(marks),
   notes: text(4000),
-  /** Milliseconds since 1970 UTC. */
-  createdAt: v.pipe(v.number(), v.integer(), v.minValue(0)),
+  createdAt: moment,
+  group: v.exactOptional(v.union([slug, v.literal('')])),
+  tags: v.exactOptional(v.pipe(v.array(named(40)), v.maxLength(30))),
+  /** Address of a picture of what it leads to. */
+  picture: v.exactOptional(
+    v.pipe(text(2000), v.regex(/^(?:https?:\/\/[^\s]+)?$/i, 'A picture is an http or https address.')),
+  ),
+  starred: v.exactOptional(v.boolean()),
+  branches: v.exactOptional(v.pipe(v.array(branch), v.maxLength(40))),
+  /** Share of its own destination among the branches without conditions; 1 when left out. */
+  weight: v.exactOptional(v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(1000))),
+  hours: v.exactOptional(hours),
+  /** Set away: answers 410, or as another link does. */
+  archived: v.exactOptional(v.strictObject({ at: moment, to: v.exactOptional(id('lnk')) })),
 });
+
+const savedFilter = v.strictObject({ name: named(60), query: text(2000) });
 
 const settings = v.strictObject({
   id: v.literal('settings'),
   currency,
+  /** Filters of the list, by the query of its address. */
+  filters: v.exactOptional(v.pipe(v.array(savedFilter), v.maxLength(50))),
+  /** How columns of imported files were read, by the header line. */
+  columns: v.exactOptional(v.record(text(2000), v.record(text(200), text(40)))),
+  /** The server may read title, description and picture of shops' pages. */
+  readPages: v.exactOptional(v.boolean()),
 });
 
 /** The schema of every kind of record a person edits. */
-export const recordSchemas = { domain, network, program, link, settings } as const;
+export const recordSchemas = { domain, network, program, account, link, settings } as const;
 
 export type RecordKind = keyof typeof recordSchemas;
 export const recordKinds = Object.keys(recordSchemas) as readonly RecordKind[];
 
 export type Domain = v.InferOutput<typeof domain>;
-export type Network = v.InferOutput<typeof network>;
-export type Program = v.InferOutput<typeof program>;
 export type Link = v.InferOutput<typeof link>;
 export type Settings = v.InferOutput<typeof settings>;
-export type HopChoices = v.InferOutput<typeof hopChoices>;
-export type Marks = v.InferOutput<typeof marks>;
-export type Grammar = v.InferOutput<typeof grammar>;
-export type Slot = v.InferOutput<typeof slot>;
-export type Role = (typeof roles)[number];
-export type PostbackProfile = v.InferOutput<typeof postback>;
-export type PostbackField = (typeof postbackFields)[number];
-export type Status = (typeof statuses)[number];
+export type SavedFilter = v.InferOutput<typeof savedFilter>;
 /** The record of each kind. */
 export interface RecordOf {
   domain: Domain;
   network: Network;
   program: Program;
+  account: Account;
   link: Link;
   settings: Settings;
 }

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { decodeTime, isValid } from 'ulid';
 import { describe, expect, it } from 'vitest';
 import type { HopChoices } from '#core/catalogue';
+import { newDomain } from '#core/catalogue';
 import type { HopLink } from './index.ts';
 import {
   cacheControl,
@@ -19,16 +20,32 @@ import {
   respond,
 } from './index.ts';
 
-const choices: HopChoices = { status: 307, cache: false, hideReferrer: false, pass: 'none' };
-const request = { at: 1_795_442_531_123, source: '', query: '', country: 'DE', device: 'phone' as const };
+const domain = newDomain('dom_see', 'see.nightledge.example', 'Europe/Berlin');
+const request = {
+  at: 1_795_442_531_123,
+  source: '',
+  query: '',
+  country: 'DE',
+  device: 'phone' as const,
+  language: 'de-DE',
+  visitor: 'f3a91c0011223344',
+  returning: false,
+};
+const place = { host: domain.host, path: 'saturn-kit', again: false };
 
 const made = (destination: string, more: Partial<HopChoices> = {}): HopLink => {
-  const link = prepareLink('lnk_1', destination, [], { ...choices, ...more }, 'Europe/Berlin');
+  const link = prepareLink({ id: 'lnk_1', destination, asText: [] }, { ...domain.hop, ...more }, domain);
   if (!link.ok) throw new Error(link.problems[0]?.message);
   return link.value;
 };
 const headersOf = (link: HopLink, more: Partial<typeof request> = {}) => {
-  const { headers } = respond(link, { ...request, ...more }, '01M84BDPSKXE4HN0RD2V6W3PBC');
+  const { headers } = respond(
+    link,
+    { branch: 'everyone' },
+    { ...request, ...more },
+    '01M84BDPSKXE4HN0RD2V6W3PBC',
+    place,
+  );
   return Object.fromEntries(headers.flatMap((name, i) => (i % 2 === 0 ? [[name, headers[i + 1]]] : [])));
 };
 
@@ -136,7 +153,7 @@ describe('a short address', () => {
     ['/saturn~a?from=b', { path: 'saturn', source: 'a', query: '', test: '' }],
     ['/saturn~-bad?from=@evil', { path: 'saturn', source: '', query: '', test: '' }],
     ['//evil.example/x', { path: '/evil.example/x', source: '', query: '', test: '' }],
-  ])('%s', (target, asked) => expect(readTarget(target)).toEqual(asked));
+  ])('%s', (target, asked) => expect(readTarget(target)).toMatchObject(asked));
 
   it.each([
     'http://evil.example/',

@@ -1,13 +1,17 @@
+import type { Device } from '#core/catalogue';
+
 /** A short address as it was asked for. */
 export interface Asked {
   /** Prefix and slug in lower case, without the first `/`. */
   readonly path: string;
   /** The name after `~`, or of `?from=`; empty when there is none or it is no source name. */
   readonly source: string;
-  /** What stood after `?`, raw, less `from` and `test`. */
+  /** What stood after `?`, raw, less `from`, `test` and `again`. */
   readonly query: string;
   /** The value of `?test=`, empty when there is none. */
   readonly test: string;
+  /** The value of `?again=`: click ID and branch of the first of two pages. */
+  readonly again: string;
 }
 
 const sourceName = /^[A-Za-z0-9][A-Za-z0-9_-]{0,63}$/;
@@ -28,6 +32,7 @@ export const readTarget = (target: string): Asked | undefined => {
   let query = mark < 0 ? '' : target.slice(mark + 1);
   let source = '';
   let test = '';
+  let again = '';
   if (!plain.test(path)) {
     const decoded = decodePath(path);
     if (decoded === undefined) return undefined;
@@ -43,18 +48,19 @@ export const readTarget = (target: string): Asked | undefined => {
   if (path.length > 1 && path.endsWith('/')) path = path.slice(0, -1);
   if (query !== '') {
     if (!/^[\x21-\x7e]*$/.test(query) || /%0[ad0]/i.test(query) || !goodEscapes(query)) return undefined;
-    if (/(?:^|&)(?:from|test)=/.test(query)) {
+    if (/(?:^|&)(?:from|test|again)=/.test(query)) {
       const kept: string[] = [];
       for (const pair of query.split('&')) {
         if (pair.startsWith('from='))
           source = source === '' && sourceName.test(pair.slice(5)) ? pair.slice(5) : source;
         else if (pair.startsWith('test=')) test = pair.slice(5);
+        else if (pair.startsWith('again=')) again = pair.slice(6);
         else kept.push(pair);
       }
       query = kept.join('&');
     }
   }
-  return { path, source, query, test };
+  return { path, source, query, test, again };
 };
 
 const goodEscapes = (text: string): boolean => !text.includes('%') || !/%(?![0-9a-f]{2})/i.test(text);
@@ -69,8 +75,6 @@ const decodePath = (path: string): string | undefined => {
     return undefined;
   }
 };
-
-export type Device = 'phone' | 'tablet' | 'desktop';
 
 /**
  * Phone, tablet or desktop, by the client hint where sent, else by the user agent ("Mobi" for phones is what

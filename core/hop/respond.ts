@@ -1,16 +1,11 @@
-import type { Checked, HopChoices } from '#core/catalogue';
-import type { HopRequest } from './decide.ts';
+import type { HopChoices } from '#core/catalogue';
+import { wallClock } from './clock.ts';
+import type { Decision, HopRequest } from './decide.ts';
+import type { Page } from './page.ts';
+import { closedPage, hopPage } from './page.ts';
+import type { HopLink, ReadyAnswer } from './prepare.ts';
 import type { Template } from './template.ts';
-import { compileDestination, expand } from './template.ts';
-
-/** A link made ready to answer requests. */
-export interface HopLink {
-  readonly id: string;
-  readonly destination: Template;
-  readonly choices: HopChoices;
-  /** IANA name; `{day}` is a day of this zone. */
-  readonly zone: string;
-}
+import { encodeValue, fill } from './template.ts';
 
 /** A response that sends a visitor on. Header names and values alternate, as `writeHead` takes them. */
 export interface HopResponse {
@@ -19,17 +14,15 @@ export interface HopResponse {
   readonly body: string;
 }
 
-/** Compiles a link for hopping, or says what has to be mended. */
-export const prepareLink = (
-  id: string,
-  destination: string,
-  asText: readonly string[],
-  choices: HopChoices,
-  zone: string,
-): Checked<HopLink> => {
-  const compiled = compileDestination(destination, asText);
-  return compiled.ok ? { ok: true, value: { id, destination: compiled.value, choices, zone } } : compiled;
-};
+/** Where a request was made, for pages that name their own address. */
+export interface Place {
+  /** Host as it stands in the title of a page. */
+  readonly host: string;
+  /** Path of the short link, without the first `/`. */
+  readonly path: string;
+  /** The second of the two pages a hop may go by: it leads on and is no hop of its own. */
+  readonly again: boolean;
+}
 
 /**
  * How long a response may be kept. 301 and 308 may be cached without asking (RFC 9110 §15.4), which hides
@@ -40,10 +33,8 @@ export const cacheControl = ({ status, cache }: Pick<HopChoices, 'status' | 'cac
   return 'no-store';
 };
 
-/** Builds the response of one hop. The request can change neither scheme, host nor path of the destination. */
-export const respond = (link: HopLink, request: HopRequest, clickId: string): HopResponse => {
-  const { choices } = link;
-  let location = expand(link.destination, (name) => {
+const locationOf = (template: Template, link: HopLink, request: HopRequest, clickId: string): string =>
+  fill(template, (name) => {
     switch (name) {
       case 'click':
         return clickId;
@@ -52,49 +43,110 @@ export const respond = (link: HopLink, request: HopRequest, clickId: string): Ho
       case 'link':
         return link.id;
       case 'country':
-        return request.country;
+        // A proxy's header gives it, so it may be anything.
+        return encodeValue(request.country);
       case 'device':
         return request.device;
       case 'day':
         return dayIn(link.zone, request.at);
     }
   });
+
+const utf8Length = (text: string): number => new TextEncoder().encode(text).length;
+
+const ofPage = (
+  status: number,
+  { html, policy }: Page,
+  robots: HopChoices['robots'],
+  hide: boolean,
+): HopResponse => ({
+  status,
+  headers: [
+    'Content-Type',
+    'text/html; charset=utf-8',
+    'Cache-Control',
+    'no-store',
+    'Referrer-Policy',
+    hide ? 'no-referrer' : 'strict-origin',
+    'Content-Security-Policy',
+    policy,
+    'X-Content-Type-Options',
+    'nosniff',
+    ...(robots === 'index' ? [] : ['X-Robots-Tag', robots]),
+    'Content-Length',
+    String(utf8Length(html)),
+  ],
+  body: html,
+});
+
+const ofRedirect = (status: number, location: string, choices: HopChoices): HopResponse => ({
+  status,
+  headers: [
+    'Location',
+    location,
+    'Cache-Control',
+    status === choices.status ? cacheControl(choices) : 'no-store',
+    'Referrer-Policy',
+    choices.hideReferrer ? 'no-referrer' : 'strict-origin',
+    ...(choices.robots === 'index' ? [] : ['X-Robots-Tag', choices.robots]),
+    'Content-Length',
+    '0',
+  ],
+  body: '',
+});
+
+const closed = (
+  answer: ReadyAnswer,
+  link: HopLink,
+  request: HopRequest,
+  clickId: string,
+  { host }: Place,
+): HopResponse =>
+  answer.kind === 'address'
+    ? ofRedirect(307, locationOf(answer.to, link, request, clickId), link.choices)
+    : ofPage(200, closedPage(answer, clickId, host), 'noindex, nofollow', false);
+
+/**
+ * Builds the response of one hop. The request can change neither scheme, host nor path of the destination. A page's
+ * styles and scripts carry the click ID as their nonce: it is fresh for each response and stands in the page anyway.
+ */
+export const respond = (
+  link: HopLink,
+  { branch }: Pick<Decision, 'branch'>,
+  request: HopRequest,
+  clickId: string,
+  place: Place,
+): HopResponse => {
+  const { choices, branches } = link;
+  if (branch === 'before' || branch === 'after') return closed(link[branch], link, request, clickId, place);
+  if (branch === 'gone') {
+    const words = { words: 'There is nothing at this address any more.', askMail: false, consent: '' };
+    return ofPage(410, closedPage(words, clickId, place.host), 'noindex, nofollow', false);
+  }
+  const chosen = branches.length === 1 ? branches[0] : branches.find(({ id }) => id === branch);
+  const template = (chosen ?? branches.at(-1))?.destination;
+  let location = template ? locationOf(template, link, request, clickId) : '';
   if (request.query !== '' && choices.pass !== 'none')
     location = passQuery(location, request.query, choices.pass);
-  return {
-    status: choices.status,
-    headers: [
-      'Location',
-      location,
-      'Cache-Control',
-      cacheControl(choices),
-      'Referrer-Policy',
-      choices.hideReferrer ? 'no-referrer' : 'strict-origin',
-      'X-Robots-Tag',
-      'noindex, nofollow',
-      'Content-Length',
-      '0',
-    ],
-    body: '',
-  };
+  if (choices.page === 'none') return ofRedirect(choices.status, location, choices);
+  const first = choices.twice && choices.page !== 'frame' && !place.again;
+  const query = request.query === '' ? '' : `&${request.query}`;
+  const source = request.source === '' ? '' : `~${request.source}`;
+  const next = first ? `/${place.path}${source}?again=${clickId}.${branch}${query}` : location;
+  // The first of two pages goes on at once; what there is to read stands on the second.
+  const page = first
+    ? hopPage(
+        { ...choices, scripts: [], wait: { ...choices.wait, seconds: 0, text: '' } },
+        next,
+        clickId,
+        place.host,
+      )
+    : hopPage(choices, next, clickId, place.host);
+  return ofPage(200, page, choices.robots, choices.hideReferrer || choices.twice);
 };
-
-const dayFormats = new Map<string, Intl.DateTimeFormat>();
 
 /** The day of a moment in a zone, as `2026-11-23` (ISO 8601). */
-export const dayIn = (zone: string, at: number): string => {
-  let format = dayFormats.get(zone);
-  if (!format) {
-    format = new Intl.DateTimeFormat('en-CA', {
-      timeZone: zone,
-      year: 'numeric',
-      month: '2-digit',
-      day: '2-digit',
-    });
-    dayFormats.set(zone, format);
-  }
-  return format.format(at);
-};
+export const dayIn = (zone: string, at: number): string => wallClock(zone, at).day;
 
 const nameOf = (pair: string): string => {
   const raw = pair.split('=', 1)[0] ?? '';

@@ -62,18 +62,24 @@ export const compile = <Name extends string>(
 const toAscii = (text: string): string =>
   text.replace(/[^\x00-\x7f]+/g, (run) => encodeURIComponent(run.toWellFormed()));
 
-/** Fills a template; each value is percent-encoded once. A value that is missing leaves nothing. */
-export const expand = <Name extends string>(
+/** Fills a template with values that are percent-encoded already, or need it not. */
+export const fill = <Name extends string>(
   template: Template<Name>,
-  value: (name: Name) => string | undefined,
+  encoded: (name: Name) => string,
 ): string => {
   let result = template.texts[0] ?? '';
   for (let i = 0; i < template.tokens.length; i++) {
     const name = template.tokens[i];
-    if (name !== undefined) result += encodeValue(value(name) ?? '') + (template.texts[i + 1] ?? '');
+    if (name !== undefined) result += encoded(name) + (template.texts[i + 1] ?? '');
   }
   return result;
 };
+
+/** Fills a template; each value is percent-encoded once. A value that is missing leaves nothing. */
+export const expand = <Name extends string>(
+  template: Template<Name>,
+  value: (name: Name) => string | undefined,
+): string => fill(template, (name) => encodeValue(value(name) ?? ''));
 
 /** Compiles a link's destination, or says what has to be mended in it. */
 export const compileDestination = (

@@ -1,1 +1,1 @@
-export { escapeHtml, linkHtml, relOf } from './snippet.ts';
+export { linkHtml, relOf } from './snippet.ts';

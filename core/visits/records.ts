@@ -75,6 +75,8 @@ const change = v.object({
   record: v.string(),
   revision: v.number(),
   by: v.string(),
+  /** Changes made as one step carry the same. */
+  step: v.exactOptional(v.string()),
   value: v.nullable(v.record(v.string(), v.unknown())),
 });
 

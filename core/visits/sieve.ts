@@ -1,4 +1,11 @@
+import { heldBranches } from '#core/hop';
 import type { HopRecord } from './records.ts';
+
+const heldOnes: ReadonlySet<string> = new Set(heldBranches);
+
+/** A visitor who was not sent on: the link was closed, set away, or refused. A page that sends on answers 200. */
+const isHeld = ({ status, branch }: HopRecord): boolean =>
+  status === 200 ? heldOnes.has(branch) : status < 300 || status >= 400;
 
 /** What became of a request: exactly one of these. */
 export type Outcome = 'test' | 'prefetch' | 'bot' | 'held' | 'again' | 'counted';
@@ -43,7 +50,7 @@ export const makeSieve = (isRobot: (userAgent: string) => boolean, rules: SieveR
     if (hop.prefetch) return 'prefetch';
     const inBurst = burst(hop);
     if (robot(hop.ua) || hop.method === 'HEAD' || inBurst) return 'bot';
-    if (hop.status < 300 || hop.status >= 400) return 'held';
+    if (isHeld(hop)) return 'held';
     const key = `${hop.visitor} ${hop.link}`;
     const before = lastCounted.get(key);
     if (before !== undefined && hop.at - before < rules.againMinutes * 60_000) return 'again';

@@ -4,8 +4,10 @@ import * as v from 'valibot';
 import { changesPerCall, changeSchema, check } from '#core/catalogue';
 import type { Feed } from '../feed/index.ts';
 import type { Bounds } from '../trace/index.ts';
-import { trace } from '../trace/index.ts';
+import { traceSteps } from '../trace/index.ts';
 import type { Journal } from '../journal/index.ts';
+import type { Mails } from '../mails.ts';
+import { checkDomain } from './domainCheck.ts';
 import { needKey, sameOrigin } from './guard.ts';
 import { sendProblem } from './problem.ts';
 
@@ -14,6 +16,10 @@ export interface ApiParts {
   readonly origins: ReadonlySet<string>;
   readonly feed: Feed;
   readonly journal: Journal;
+  readonly mails: Mails;
+  readonly port: number;
+  /** What a link domain answers to tell that it is this server. */
+  readonly checkToken: string;
   readonly testToken: string;
   /** Where the tracer may go. */
   readonly bounds: Bounds;
@@ -27,7 +33,10 @@ const changesBody = v.strictObject({
   ),
 });
 
-const traceBody = v.strictObject({ url: v.pipe(v.string(), v.maxLength(8000)) });
+const traceBody = v.strictObject({
+  url: v.pipe(v.string(), v.maxLength(8000)),
+  toOrder: v.optional(v.boolean(), false),
+});
 
 const number = (value: unknown): number | undefined =>
   typeof value === 'string' && /^\d{1,15}$/.test(value) ? Number(value) : undefined;
@@ -54,6 +63,9 @@ export const makeApi = ({
   origins,
   feed,
   journal,
+  mails,
+  port,
+  checkToken,
   testToken,
   bounds,
   log,
@@ -150,6 +162,23 @@ export const makeApi = ({
     });
   });
 
+  api.post('/domain-check', shortBody, express.json({ limit: '16kb' }), async (request, response) => {
+    const body = check(v.strictObject({ host: v.string() }), request.body);
+    if (!body.ok || !feed.table.hosts.has(body.value.host)) {
+      sendProblem(response, 400, 'Not one of your domains', 'Add the domain first; then it can be checked.');
+      return;
+    }
+    response.json(await checkDomain(body.value.host, port, checkToken));
+  });
+
+  api.get('/mails', async (_request, response) => {
+    response.json({ mails: await mails.all() });
+  });
+  api.delete('/mails', async (request, response) => {
+    const { link } = request.query;
+    response.json({ erased: await mails.erase(typeof link === 'string' ? link : undefined) });
+  });
+
   api.post('/trace', shortBody, express.json({ limit: '16kb' }), async (request, response) => {
     const body = check(traceBody, request.body);
     if (!body.ok || !URL.canParse(body.value.url)) {
@@ -159,7 +188,15 @@ export const makeApi = ({
     const url = new URL(body.value.url);
     // A trace of a link of ours is a test: it is not counted.
     if (feed.table.hosts.has(url.hostname)) url.search += `${url.search === '' ? '' : '&'}test=${testToken}`;
-    response.json(await trace(url.href, bounds));
+    const stop = new AbortController();
+    response.on('close', () => stop.abort());
+    response.set('Content-Type', 'application/x-ndjson');
+    for await (const step of traceSteps(url.href, bounds, {
+      signal: stop.signal,
+      toOrder: body.value.toOrder,
+    }))
+      response.write(`${JSON.stringify(step)}\n`);
+    response.end();
   });
 
   api.use((_request, response) =>

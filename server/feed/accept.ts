@@ -1,6 +1,6 @@
 import type { Change, Problem } from '#core/catalogue';
-import { alternatives, checkRecord, pathsOf } from '#core/catalogue';
-import { compileDestination } from '#core/hop';
+import { alternatives, checkRecord, hopOf, pathsOf } from '#core/catalogue';
+import { prepareLink } from '#core/hop';
 import type { Table } from './table.ts';
 
 type Accepted =
@@ -52,8 +52,10 @@ export const accept = (change: Change, table: Table, isAppHost: (host: string) =
         );
       }
     }
-    const compiled = compileDestination(link.destination, link.asText);
-    return compiled.ok ? { ok: true, value: link } : first(compiled.problems);
+    if (link.archived?.to === link.id)
+      return refuse('archived.to', 'A link that was set away cannot hand its visitors to itself.');
+    const prepared = prepareLink(link, hopOf(link, domain), domain);
+    return prepared.ok ? { ok: true, value: link } : first(prepared.problems);
   }
 
   const checked = checkRecord(change.kind, change.value);
@@ -75,7 +77,10 @@ export const accept = (change: Change, table: Table, isAppHost: (host: string) =
         return refuse('postback.key', `${owner.name} has the same postback key. Make a new one.`);
     }
   }
-  if (change.kind === 'program' && !table.networks.has(String(value['network'])))
+  if (
+    (change.kind === 'program' || change.kind === 'account') &&
+    !table.networks.has(String(value['network']))
+  )
     return refuse('network', 'Its network is not known here. Add the network first.');
   return { ok: true, value };
 };

@@ -1,10 +1,22 @@
-import type { Domain, HopChoices, Kept, Link, Network, RecordKind } from '#core/catalogue';
-import { hopOf, pathsOf } from '#core/catalogue';
+import type { Account, Domain, Kept, Link, Network, Program, RecordKind } from '#core/catalogue';
+import { allowedHop, heldTo, hopOf, pathsOf, upgradeRecord } from '#core/catalogue';
 import type { HopLink } from '#core/hop';
 import { prepareLink } from '#core/hop';
 
 const none: readonly never[] = [];
 const followsDefaults: Link['hop'] = {};
+
+type Rare = Pick<Link, 'branches' | 'weight' | 'hours' | 'archived'>;
+const nothingRare: Rare = {};
+const rareOf = ({ branches, weight, hours, archived }: Link): Rare =>
+  branches || weight !== undefined || hours || archived
+    ? {
+        ...(branches && { branches }),
+        ...(weight !== undefined && { weight }),
+        ...(hours && { hours }),
+        ...(archived && { archived }),
+      }
+    : nothingRare;
 
 /** A link as the server holds it: what hopping needs and no more. */
 export interface TableLink {
@@ -16,6 +28,10 @@ export interface TableLink {
   readonly asText: readonly string[];
   readonly hop: Link['hop'];
   readonly network: string | undefined;
+  readonly program: string | undefined;
+  readonly group: string;
+  /** What few links have; one object for all those that have nothing of it. */
+  readonly rare: Rare;
   /** The edition of the feed in which it became what it is. */
   readonly edition: number;
   /** Made ready at its first hop. */
@@ -27,6 +43,8 @@ export interface Host {
   readonly domain: Domain;
   /** By prefix and slug in lower case, aliases included. */
   readonly links: Map<string, TableLink>;
+  /** One of its links asks whether a visitor is new. */
+  asksReturning: boolean;
 }
 
 export type TableNetwork = Pick<Network, 'id' | 'name'> & { key: string; pixelKey: string };
@@ -39,19 +57,21 @@ export class Table {
   readonly networks = new Map<string, TableNetwork>();
   readonly networkByKey = new Map<string, TableNetwork>();
   readonly networkByPixelKey = new Map<string, TableNetwork>();
-  /** Programs and the network each belongs to. */
-  readonly programs = new Map<string, string>();
+  readonly accounts = new Map<string, string>();
+  readonly programs = new Map<string, Pick<Program, 'network' | 'name' | 'rules'>>();
 
   /** Puts a change that has been checked into effect. */
-  put({ kind, record, edition, value }: Pick<Kept, 'kind' | 'record' | 'edition' | 'value'>): void {
+  put({ kind, record, edition, value: kept }: Pick<Kept, 'kind' | 'record' | 'edition' | 'value'>): void {
+    const value = kept && upgradeRecord(kind, kept);
     // A kept change was checked against its kind's schema before it was kept.
     const put: { [K in RecordKind]: () => void } = {
       link: () => this.#putLink(record, value as Link | null, edition),
       domain: () => this.#putDomain(record, value as Domain | null),
       network: () => this.#putNetwork(record, value as Network | null),
-      program: () => {
-        if (value) this.programs.set(record, String(value['network']));
-        else this.programs.delete(record);
+      program: () => this.#putProgram(record, value as Program | null),
+      account: () => {
+        if (value) this.accounts.set(record, (value as Account).network);
+        else this.accounts.delete(record);
       },
       settings: () => undefined,
     };
@@ -68,6 +88,7 @@ export class Table {
       this.networkByKey,
       this.networkByPixelKey,
       this.programs,
+      this.accounts,
     ])
       map.clear();
   }
@@ -96,11 +117,22 @@ export class Table {
       hop: Object.keys(value.hop).length > 0 ? value.hop : followsDefaults,
       network:
         value.network === undefined ? undefined : (this.networks.get(value.network)?.id ?? value.network),
+      program: value.program === undefined ? undefined : this.#once(value.program),
+      group: value.group ?? '',
+      rare: rareOf(value),
       edition,
       ready: undefined,
     };
     this.links.set(id, link);
     this.#place(link);
+  }
+
+  readonly #names = new Map<string, string>();
+  /** The same text, held once for all links that have it. */
+  #once(name: string): string {
+    const known = this.#names.get(name);
+    if (known === undefined) this.#names.set(name, name);
+    return known ?? name;
   }
 
   #paths(link: TableLink): string[] {
@@ -118,6 +150,7 @@ export class Table {
     const domain = this.domains.get(link.domain);
     const host = domain && this.hosts.get(domain.host);
     for (const path of this.#paths(link)) host?.links.set(path, link);
+    if (host && link.rare.branches?.some((branch) => branch.when.visitor)) host.asksReturning = true;
   }
 
   #putDomain(id: string, value: Domain | null): void {
@@ -126,12 +159,21 @@ export class Table {
     this.domains.delete(id);
     if (value === null) return;
     this.domains.set(id, value);
-    this.hosts.set(value.host, { domain: value, links: new Map() });
+    this.hosts.set(value.host, { domain: value, links: new Map(), asksReturning: false });
     for (const link of this.links.values()) {
       if (link.domain !== id) continue;
       link.ready = undefined;
       this.#place(link);
     }
+  }
+
+  #putProgram(id: string, value: Program | null): void {
+    if (value === null) this.programs.delete(id);
+    else {
+      const { network, name, rules } = value;
+      this.programs.set(id, { network, name, ...(rules && { rules }) });
+    }
+    for (const link of this.links.values()) if (link.program === id) link.ready = undefined;
   }
 
   #putNetwork(id: string, value: Network | null): void {
@@ -150,9 +192,23 @@ export class Table {
 }
 
 /** Makes a link ready to hop, once; undefined for one that was kept by an older version and cannot be. */
-export const readyLink = (link: TableLink, domain: Domain): HopLink | undefined => {
+export const readyLink = (table: Table, link: TableLink, domain: Domain): HopLink | undefined => {
   if (link.ready) return link.ready;
-  const choices: HopChoices = hopOf(link, domain);
-  const made = prepareLink(link.id, link.destination, link.asText, choices, domain.zone);
+  const program = link.program === undefined ? undefined : table.programs.get(link.program);
+  const choices = allowedHop(hopOf(link, domain), heldTo(program, domain));
+  const { id, destination, asText, rare } = link;
+  const made = prepareLink({ id, destination, asText, ...rare }, choices, domain);
   return (link.ready = made.ok ? made.value : undefined);
+};
+
+/** The link that answers for one: itself, or the one it hands its visitors to since it was set away. */
+export const answering = (table: Table, link: TableLink): TableLink => {
+  let at = link;
+  for (let steps = 0; steps < 5; steps++) {
+    const to = at.rare.archived?.to;
+    const next = to === undefined ? undefined : table.links.get(to);
+    if (!next) return at;
+    at = next;
+  }
+  return at;
 };

@@ -3,6 +3,8 @@ import type { AddressInfo } from 'node:net';
 import { describe, expect, it } from 'vitest';
 import { addressFor, isPublicAddress } from './guard.ts';
 import { trace } from './index.ts';
+import type { TraceOptions } from './trace.ts';
+import { inTurn } from './turns.ts';
 
 describe('where the tracer may go', () => {
   // Special-purpose blocks of RFC 6890 and its registries, and their mapped and translated forms.
@@ -55,18 +57,28 @@ describe('where the tracer may go', () => {
     }));
 });
 
-const chain = async (path: string, answers: Readonly<Record<string, string>>) => {
+type Answer = string | { readonly html: string };
+
+/** Serves answers by path: a text is where a redirect leads, the rest are pages. */
+const chain = async (path: string, answers: Readonly<Record<string, Answer>>, options: TraceOptions = {}) => {
+  const asked: { url: string; cookie: string }[] = [];
   const server = createServer((request, response) => {
-    const location = answers[request.url ?? ''];
-    if (location === undefined) response.writeHead(200, { 'Set-Cookie': ['hm=1; Path=/', 'x=2'] });
-    else response.writeHead(302, { Location: location, 'Cache-Control': 'no-store' });
+    const url = request.url ?? '';
+    asked.push({ url, cookie: request.headers.cookie ?? '' });
+    const answer = answers[url];
+    if (typeof answer === 'string')
+      response.writeHead(302, { Location: answer, 'Cache-Control': 'no-store' });
+    else if (answer && 'html' in answer) {
+      response.writeHead(200, { 'Content-Type': 'text/html', 'Set-Cookie': 'seen=12345; Path=/' });
+      response.write(answer.html);
+    } else response.writeHead(200, { 'Set-Cookie': ['hm=1; Path=/', 'x=2'] });
     response.end();
   });
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   const { port } = server.address() as AddressInfo; // it listens on a port
-  const result = await trace(`http://a.localhost:${port}${path}`, { localPorts: [port] });
+  const result = await trace(`http://a.localhost:${port}${path}`, { localPorts: [port] }, options);
   server.close();
-  return result;
+  return { ...result, asked };
 };
 
 describe('a trace', () => {
@@ -80,6 +92,66 @@ describe('a trace', () => {
     ]);
     expect(hops[0]?.headers).toEqual({ 'cache-control': 'no-store' });
     expect(hops[2]?.cookies).toEqual(['hm', 'x']);
+  });
+
+  it('follows refreshes and simple scripts, with the cookies set on the way', async () => {
+    const { hops, asked, end } = await chain('/1', {
+      '/1': { html: '<meta http-equiv="Refresh" content="0; URL=\'/2?a=1&amp;b=2\'">' },
+      '/2?a=1&b=2': { html: '<script>window.location.href = "\\u002f3"</script>' },
+      '/3': { html: '<script>if (x) { document.location.replace("/4") }</script>' },
+      '/4': { html: '<title>Moon filter</title>' },
+    });
+    expect(hops.map((hop) => hop.by)).toEqual(['refresh', 'script', 'script', null]);
+    expect(end).toBe('arrived');
+    expect(asked.map((a) => a.cookie)).toEqual(['', 'seen=12345', 'seen=12345', 'seen=12345']);
+    expect(hops.at(-1)?.title).toBe('Moon filter');
+  });
+
+  it('notices a page that was found and says there is nothing left', async () => {
+    const { hops, because } = await chain('/1', { '/1': { html: '<title>Shop</title><h1>Sold out</h1>' } });
+    expect(hops[0]?.dead).toBe('Sold out');
+    expect(because).toContain('Sold out');
+  });
+
+  it('goes on to the order page and tells what is still known there', async () => {
+    const { order } = await chain(
+      '/1?click=HM0001',
+      {
+        '/1?click=HM0001': { html: '<a href="/basket?item=7">Buy</a>' },
+        '/basket?item=7': { html: '<form method="post"><input name="seen" value="12345"></form>' },
+      },
+      { toOrder: true },
+    );
+    expect(order).toMatchObject({ status: 200, kept: ['seen'] });
+  });
+
+  it('is not brought down by a page nested a hundred thousand deep', async () => {
+    const { end } = await chain('/1', { '/1': { html: '<b>'.repeat(100_000) } });
+    expect(end).toBe('arrived');
+  });
+
+  it('stops when it is told to', async () => {
+    const stop = new AbortController();
+    stop.abort();
+    expect(await chain('/1', {}, { signal: stop.signal })).toMatchObject({
+      end: 'stopped',
+      because: 'You stopped it.',
+    });
+  });
+
+  it('asks a host for no more than two at a time', async () => {
+    let now = 0;
+    let most = 0;
+    await Promise.all(
+      Array.from({ length: 9 }, () =>
+        inTurn('a.example', async () => {
+          most = Math.max(most, (now += 1));
+          await new Promise((resolve) => setTimeout(resolve, 5));
+          now -= 1;
+        }),
+      ),
+    );
+    expect([most, now]).toEqual([2, 0]);
   });
   it('notices a loop', async () => expect((await chain('/1', { '/1': '/2', '/2': '/1' })).end).toBe('loop'));
   it('ends after twenty hops', async () => {

@@ -32,6 +32,7 @@ describe('the headers a hop looks at', () => {
       language: 'de',
       mobile: '?1',
       purpose: 'prefetch;prerender',
+      cookie: 'a=b',
     }));
   it.each([['X-Moz'], ['Purpose'], ['sec-purpose']])('a prefetch may be told by %s', (name) =>
     expect(readHeaders([name, 'prefetch']).purpose).toBe('prefetch'),

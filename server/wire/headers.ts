@@ -7,6 +7,7 @@ export interface Told {
   mobile: string;
   /** `Sec-Purpose`, or one of the older names for it. */
   purpose: string;
+  cookie: string;
 }
 
 /**
@@ -15,7 +16,15 @@ export interface Told {
  * counts, as Node has it for these.
  */
 export const readHeaders = (raw: readonly string[]): Told => {
-  const told: Told = { host: '', userAgent: '', referer: '', language: '', mobile: '', purpose: '' };
+  const told: Told = {
+    host: '',
+    userAgent: '',
+    referer: '',
+    language: '',
+    mobile: '',
+    purpose: '',
+    cookie: '',
+  };
   for (let i = 0; i + 1 < raw.length; i += 2) {
     const name = raw[i] ?? '';
     const value = raw[i + 1] ?? '';
@@ -25,6 +34,9 @@ export const readHeaders = (raw: readonly string[]): Told => {
         break;
       case 5:
         if (told.purpose === '' && name.toLowerCase() === 'x-moz') told.purpose = value;
+        break;
+      case 6:
+        if (told.cookie === '' && name.toLowerCase() === 'cookie') told.cookie = value;
         break;
       case 7: {
         const lower = name.toLowerCase();

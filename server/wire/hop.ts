@@ -1,17 +1,22 @@
 import { randomFillSync } from 'node:crypto';
 import type { IncomingMessage, ServerResponse } from 'node:http';
-import { clickId, clickIdBytes, decide, deviceOf, readTarget, respond } from '#core/hop';
+import { clickId, clickIdBytes, clickTime, decide, deviceOf, readTarget, respond } from '#core/hop';
+import type { HopResponse } from '#core/hop';
 import type { JournalDraft } from '#core/visits';
-import type { Host } from '../feed/index.ts';
-import { readyLink } from '../feed/index.ts';
+import type { Host, Table } from '../feed/index.ts';
+import { answering, readyLink } from '../feed/index.ts';
 import type { CountryOf } from './country.ts';
 import type { Told } from './headers.ts';
+import { cookieFor, visitorIn } from './cookie.ts';
 import { hopLine } from './hopLine.ts';
 import type { Peers } from './peer.ts';
 import { refuse } from './refuse.ts';
+import type { Seen } from './seen.ts';
 import type { Visitors } from './visitor.ts';
 
 export interface HopParts {
+  readonly table: Table;
+  readonly seen: Seen;
   readonly visitors: Visitors;
   readonly peers: Peers;
   readonly countryOf: CountryOf;
@@ -40,6 +45,17 @@ const freshClick = (at: number): string => {
 
 const cut = (text: string, most: number): string => (text.length > most ? text.slice(0, most) : text);
 
+/** How long the second of two pages may be asked for, in milliseconds. */
+const againMs = 120_000;
+
+/** Click ID and branch of the first page of a hop that goes by two; nothing where it is none, or long ago. */
+const secondPage = (again: string, at: number): { click: string; branch: string } | undefined => {
+  if (again === '') return undefined;
+  const [click = '', branch = ''] = again.split('.', 2);
+  const made = clickTime(click);
+  return made !== undefined && Math.abs(at - made) < againMs ? { click, branch } : undefined;
+};
+
 const firstLanguage = (list: string): string => {
   const comma = list.indexOf(',');
   return cut(comma < 0 ? list : list.slice(0, comma), 60);
@@ -50,7 +66,7 @@ const firstLanguage = (list: string): string => {
  * disk nor JSON parsing. Gives false when no link answers there, so that the caller can.
  */
 export const makeHop =
-  ({ visitors, peers, countryOf, geoHeader, testToken, appendRest, now }: HopParts) =>
+  ({ table, seen, visitors, peers, countryOf, geoHeader, testToken, appendRest, now }: HopParts) =>
   (request: IncomingMessage, response: ServerResponse, host: Host, told: Told): boolean => {
     const { method = '' } = request;
     if (method !== 'GET' && method !== 'HEAD') return false;
@@ -59,9 +75,12 @@ export const makeHop =
       refuse(response, 400, 'This address cannot be read.');
       return true;
     }
-    const link = host.links.get(asked.path);
-    const ready = link && readyLink(link, host.domain);
-    if (!link || !ready) return false;
+    const found = host.links.get(asked.path);
+    if (!found) return false;
+    const link = found.rare.archived ? answering(table, found) : found;
+    const domain = link === found ? host.domain : table.domains.get(link.domain);
+    const ready = domain && readyLink(table, link, domain);
+    if (!ready) return false;
 
     const at = now();
     const ua = cut(told.userAgent, 512);
@@ -72,22 +91,36 @@ export const makeHop =
         : '';
     const country = byProxy === '' ? countryOf(address) : byProxy.toUpperCase();
     const device = deviceOf(ua, told.mobile);
+    const language = firstLanguage(told.language);
     const prefetch = told.purpose.includes('prefetch');
-    const visit = { at, source: asked.source, query: asked.query, country, device };
-    const { branch } = decide(ready, visit);
+    const { cookieDays } = host.domain;
+    const known = cookieDays > 0 ? visitorIn(told.cookie) : '';
+    const visitor = known === '' ? visitors.of(address, ua, at) : known;
+    const { source, query } = asked;
+    const returning = host.asksReturning && (known !== '' || seen.before(host.domain.id, visitor, at));
+    const visit = { at, source, query, country, device, language, visitor, returning };
+    const place = { host: host.domain.host, path: asked.path, again: false };
 
+    const second = secondPage(asked.again, at);
+    if (second) {
+      // The hop was counted with its first page; this one only leads on.
+      send(response, method, respond(ready, second, visit, second.click, { ...place, again: true }));
+      return true;
+    }
+    const { branch } = decide(ready, visit);
     let status = 503;
     let click = '';
     if (prefetch) {
       // Answering would let the browser use the answer again and never show us the person's real click.
       response.writeHead(503, ['Cache-Control', 'no-store', 'Content-Length', '0']);
+      response.end();
     } else {
       click = freshClick(at);
-      const answer = respond(ready, visit, click);
+      const answer = respond(ready, { branch }, visit, click, place);
       status = answer.status;
-      response.writeHead(status, answer.headers);
+      if (cookieDays > 0) answer.headers.push('Set-Cookie', cookieFor(visitor, cookieDays, host.domain.host));
+      send(response, method, answer);
     }
-    response.end();
 
     appendRest(
       at,
@@ -98,20 +131,26 @@ export const makeHop =
         link: link.id,
         edition: link.edition,
         branch,
-        source: asked.source,
+        source,
         status,
         method,
         host: host.domain.host,
         ua,
-        visitor: visitors.of(address, ua, at),
+        visitor,
         country,
         device,
         from: cut(told.referer, 1024),
-        query: cut(asked.query, 1024),
-        lang: firstLanguage(told.language),
+        query: cut(query, 1024),
+        lang: language,
         prefetch,
         test: asked.test !== '' && asked.test === testToken,
       }),
     );
     return true;
   };
+
+const send = (response: ServerResponse, method: string, { status, headers, body }: HopResponse): void => {
+  response.writeHead(status, headers);
+  if (body === '' || method === 'HEAD') response.end();
+  else response.end(body);
+};

@@ -3,7 +3,9 @@ import { check } from '#core/catalogue';
 import { isSourceName, readTarget } from '#core/hop';
 import { beaconBody } from '#core/visits';
 import type { Host } from '../feed/index.ts';
+import type { Mails } from '../mails.ts';
 import { readBody } from './body.ts';
+import { makeClosed } from './closed.ts';
 import type { HopParts } from './hop.ts';
 import { refuse } from './refuse.ts';
 
@@ -28,9 +30,18 @@ const robotsText = (choice: Host['domain']['robots']): string =>
   choice === 'keep-away' ? 'User-agent: *\nDisallow: /\n' : 'User-agent: *\nDisallow:\n';
 
 /** Makes the handler of what a link domain answers besides hops: robots.txt, the page script and its beacon. */
-export const makePage =
-  ({ visitors, peers, countryOf, append, now }: HopParts) =>
-  async (request: IncomingMessage, response: ServerResponse, host: Host): Promise<void> => {
+export const makePage = ({
+  checkToken,
+  table,
+  mails,
+  visitors,
+  peers,
+  countryOf,
+  append,
+  now,
+}: HopParts & { readonly mails: Mails; readonly checkToken: string }) => {
+  const closed = makeClosed({ table, mails, now });
+  return async (request: IncomingMessage, response: ServerResponse, host: Host): Promise<void> => {
     const { method = '' } = request;
     const path = readTarget(request.url ?? '')?.path;
     if (path === undefined) {
@@ -65,6 +76,7 @@ export const makePage =
       response.end();
       return;
     }
+    if (method === 'POST' && (await closed(request, response, host))) return;
     if (method !== 'GET' && method !== 'HEAD') {
       refuse(response, 405, 'A short link is opened by GET.', { Allow: 'GET, HEAD' });
       return;
@@ -78,7 +90,8 @@ export const makePage =
       });
       response.end(method === 'HEAD' ? undefined : text);
     };
-    if (path === 'robots.txt')
+    if (path === '.well-known/fernhop') send('text/plain', checkToken, { 'Cache-Control': 'no-store' });
+    else if (path === 'robots.txt')
       send('text/plain', robotsText(host.domain.robots), { 'Cache-Control': 'max-age=3600' });
     else if (path === 'place.js')
       send('text/javascript', placeScript, {
@@ -88,6 +101,7 @@ export const makePage =
       });
     else refuse(response, 404, 'There is no link at this address.');
   };
+};
 
 const parse = (text: string): unknown => {
   try {

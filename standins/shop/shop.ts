@@ -68,6 +68,27 @@ export const shopRoutes = ({ name, colour, products }: Shop, network: string): e
     );
   });
 
+  // A page between product and order, as many shops have one; it carries the network's click number on.
+  router.get('/order', (request, response) => {
+    const product = products.find((p) => p.path === request.query['product']);
+    if (!product) {
+      nothing(response);
+      return;
+    }
+    response.type('html').send(
+      pageOf(
+        'Your order',
+        colour,
+        html`<p>${product.name} · <strong>€${(product.cents / 100).toFixed(2)}</strong></p>
+          <form method="post" action="/order">
+            <input type="hidden" name="product" value="${product.path}" />
+            <input type="hidden" name="hmclick" value="${clickIn(request.get('cookie'))}" />
+            <button>Place order</button>
+          </form>`,
+      ),
+    );
+  });
+
   router.post('/order', express.urlencoded({ extended: false }), async (request, response) => {
     const body = request.body as Record<string, unknown>; // urlencoded gives a record
     const product = products.find((p) => p.path === body['product']);
@@ -106,6 +127,7 @@ export const shopRoutes = ({ name, colour, products }: Shop, network: string): e
             <input type="hidden" name="product" value="${product.path}" />
             <button>Place order</button>
           </form>
+          <p><a href="/order?product=${product.path}">See the order first</a></p>
           <p>
             <small>You came from <code id="referrer">${request.get('referer') ?? '(nowhere)'}</code></small>
           </p>`,

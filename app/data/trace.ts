@@ -1,0 +1,40 @@
+import type { TracedHop, TraceEnd } from '#core/anatomy';
+import { key } from './server.ts';
+
+/**
+ * Traces an address through the server and yields each hop as it is known, then how it ended.
+ *
+ * @throws Error when the server does not answer or refuses
+ */
+export const traceSteps = async function* (
+  url: string,
+  toOrder: boolean,
+  signal: AbortSignal,
+): AsyncGenerator<TracedHop | TraceEnd> {
+  const response = await fetch('/api/trace', {
+    method: 'POST',
+    headers: { Authorization: `Bearer ${key.value}`, 'Content-Type': 'application/json' },
+    body: JSON.stringify({ url, toOrder }),
+    signal,
+  });
+  if (!response.ok || !response.body) throw new Error(`The server answered ${response.status}.`);
+  let rest = '';
+  for await (const text of response.body.pipeThrough(new TextDecoderStream())) {
+    const lines = (rest + text).split('\n');
+    rest = lines.pop() ?? '';
+    for (const line of lines) if (line !== '') yield JSON.parse(line) as TracedHop | TraceEnd; // our own server's words
+  }
+};
+
+/** A whole trace; undefined when the server did not answer. */
+export const traceOnce = async (url: string): Promise<(TraceEnd & { hops: TracedHop[] }) | undefined> => {
+  const hops: TracedHop[] = [];
+  try {
+    for await (const step of traceSteps(url, false, AbortSignal.timeout(60_000)))
+      if (step.kind === 'hop') hops.push(step);
+      else return { ...step, hops };
+  } catch {
+    return undefined;
+  }
+  return undefined;
+};

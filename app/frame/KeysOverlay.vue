@@ -1,0 +1,37 @@
+<script setup lang="ts">
+import { keyTable } from './keys.ts';
+
+const open = defineModel<boolean>({ required: true });
+</script>
+
+<template>
+  <v-dialog v-model="open" max-width="460" aria-label="Keys">
+    <div class="keys" role="document">
+      <h2>Keys</h2>
+      <table>
+        <tbody>
+          <tr v-for="[keys, does] in keyTable" :key="keys">
+            <td class="mono">{{ keys }}</td>
+            <td>{{ does }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <v-btn color="primary" autofocus @click="open = false">Close</v-btn>
+    </div>
+  </v-dialog>
+</template>
+
+<style scoped>
+.keys {
+  padding: 22px;
+  background: var(--surface);
+  color: var(--ink);
+  border-radius: var(--leaf-card);
+}
+.keys table {
+  margin: 12px 0 18px;
+}
+.keys td {
+  padding: 4px 18px 4px 0;
+}
+</style>

@@ -1,0 +1,96 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import type { Anatomy } from '#core/anatomy';
+import { labelProblems } from '#core/anatomy';
+import type { Role } from '#core/catalogue';
+import { useCatalogue } from '../data/catalogue.ts';
+import RolePicker from '../look/RolePicker.vue';
+import { roleWords } from '../look/roleWords.ts';
+import { useTeaching } from '../programs/teach.ts';
+
+/** A destination, what each of its parameters is for, and what its sub-ID slots make of what is put into them. */
+const destination = defineModel<string>({ required: true });
+const props = defineProps<{ anatomy: Anatomy; strange: string | undefined }>();
+const emit = defineEmits<{ asText: [piece: string] }>();
+const catalogue = useCatalogue();
+const { teach } = useTeaching();
+
+const labels = computed(() =>
+  Object.fromEntries(props.anatomy.pairs.filter((p) => p.role === 'slot').map((p) => [p.name, p.raw])),
+);
+const problems = computed(() => {
+  const { network } = props.anatomy;
+  return network
+    ? labelProblems(
+        network,
+        labels.value,
+        catalogue.accounts.filter((a) => a.network === network.id),
+      )
+    : [];
+});
+const slotOf = (name: string) => props.anatomy.network?.slots.find((slot) => slot.name === name);
+const choose = (name: string, role: Role) => {
+  const { network } = props.anatomy;
+  if (network) void teach(network, name, role);
+};
+</script>
+
+<template>
+  <v-textarea v-model="destination" label="Destination" class="mono" rows="4" auto-grow spellcheck="false" />
+  <v-btn v-if="strange" class="quiet-button" @click="emit('asText', strange)"
+    >Send {{ strange }} as it stands</v-btn
+  >
+  <table v-if="anatomy.pairs.length > 0" class="pairs">
+    <caption class="visually-hidden">
+      Parameters and what each is for
+    </caption>
+    <tbody>
+      <tr v-for="(pair, i) in anatomy.pairs" :key="i" :title="pair.reason">
+        <td class="mono">{{ pair.name }}</td>
+        <td class="mono value">
+          {{ pair.decoded === '' ? '(empty)' : pair.decoded }}
+          <span v-if="slotOf(pair.name)?.merchant" class="tile outlined" title="The merchant can read it too"
+            >seen by the merchant</span
+          >
+        </td>
+        <td class="role">
+          <role-picker
+            v-if="anatomy.network"
+            :name="pair.name"
+            :role="pair.role"
+            :reason="pair.reason"
+            @choose="choose(pair.name, $event)"
+          />
+          <span v-else class="quiet">{{ roleWords[pair.role] }}</span>
+        </td>
+      </tr>
+    </tbody>
+  </table>
+  <p v-for="problem in problems" :key="problem.slot + problem.message" class="note wrong" role="status">
+    {{ problem.message }}
+  </p>
+  <p class="quiet note">
+    Filled at each click: <code>{click} {source} {link} {country} {device} {day}</code>. Every other byte is
+    sent as it stands here.
+  </p>
+</template>
+
+<style scoped>
+.pairs td {
+  padding: 2px 10px 2px 0;
+  vertical-align: top;
+}
+.role {
+  white-space: nowrap;
+}
+.value {
+  overflow-wrap: anywhere;
+}
+.note {
+  margin: 0;
+  font-size: 13px;
+}
+.wrong {
+  color: var(--copper);
+}
+</style>

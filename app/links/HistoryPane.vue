@@ -1,0 +1,128 @@
+<script setup lang="ts">
+import { computed, shallowRef, watch } from 'vue';
+import type { Link } from '#core/catalogue';
+import { describeChange, undoChange } from '#core/catalogue';
+import { useCatalogue } from '../data/catalogue.ts';
+import { journalWorker, useJournal } from '../data/journal.ts';
+import type { Version } from '../data/visitRecords.ts';
+import { useNotice } from '../frame/notice.ts';
+import LeafMark from '../look/LeafMark.vue';
+import { moment } from '../look/formats.ts';
+
+/** Every change of a link: who, when, what; each can be taken back, those made as one step as one. */
+const props = defineProps<{ link: Link }>();
+const emit = defineEmits<{ back: [] }>();
+const catalogue = useCatalogue();
+const journal = useJournal();
+const notice = useNotice();
+const versions = shallowRef<readonly Version[]>([]);
+const together = shallowRef<ReadonlyMap<string, number>>(new Map());
+
+watch(
+  [() => props.link.id, () => journal.news],
+  async ([id]) => {
+    const found = await journalWorker.history(id);
+    const steps = [...new Set(found.map((version) => version.step).filter((step) => step !== ''))];
+    const sizes = await Promise.all(
+      steps.map(async (step) => [step, (await journalWorker.step(step)).length] as const),
+    );
+    if (id !== props.link.id) return;
+    versions.value = found;
+    together.value = new Map(sizes);
+  },
+  { immediate: true },
+);
+const steps = computed(() =>
+  versions.value.map((version, i) => {
+    const before = versions.value[i + 1]?.value ?? null;
+    return {
+      version,
+      before,
+      what: describeChange(before, version.value),
+      many: together.value.get(version.step) ?? 1,
+    };
+  }),
+);
+const saveAs = async (list: readonly { record: string; before: object | null; after: object | null }[]) => {
+  const changes = list.flatMap(({ record, before, after }) => {
+    const current = catalogue.link(record) ?? null;
+    // Only links are taken back here: a network made in the same step has more that rests on it by now.
+    if (!record.startsWith('lnk_')) return [];
+    const value = undoChange(before, after, current) as Link | null; // versions of links are links
+    return [{ kind: 'link' as const, value, id: record }];
+  });
+  await catalogue.save(...changes);
+  return changes.length;
+};
+const takeBack = async ({ version, before, many }: (typeof steps.value)[number]) => {
+  const list =
+    many > 1
+      ? await journalWorker.step(version.step)
+      : [{ record: props.link.id, before, after: version.value }];
+  const count = await saveAs(list);
+  notice.say(
+    count > 1 ? `The step is taken back in ${count} links.` : 'The step is taken back.',
+    () => void catalogue.undo(),
+  );
+};
+</script>
+
+<template>
+  <div class="history" @keydown.esc="emit('back')">
+    <header>
+      <button class="text-link" type="button" @click="emit('back')">← {{ link.title }}</button>
+      <h2>History</h2>
+    </header>
+    <p v-if="steps.length === 0" class="quiet">No change is in the journal of this browser yet.</p>
+    <ol>
+      <li v-for="step in steps" :key="step.version.seq">
+        <leaf-mark tone="fern" outlined />
+        <div>
+          <p class="who">
+            <strong>{{ step.version.by || 'Somebody' }}</strong>
+            <span class="quiet">{{ moment(step.version.at) }}, edition {{ step.version.edition }}</span>
+          </p>
+          <p v-for="what in step.what" :key="what" class="what">{{ what }}</p>
+          <button
+            v-if="step.before !== null || step.many > 1"
+            class="text-link"
+            type="button"
+            @click="takeBack(step)"
+          >
+            {{ step.many > 1 ? `Take back in all ${step.many}` : 'Take back' }}
+          </button>
+        </div>
+      </li>
+    </ol>
+  </div>
+</template>
+
+<style scoped>
+.history {
+  flex: 1;
+  overflow: auto;
+  padding: 14px 18px;
+}
+ol {
+  list-style: none;
+  margin: 12px 0 0;
+  padding: 0;
+}
+li {
+  display: flex;
+  gap: 10px;
+  padding: 8px 0;
+  border-top: 1px solid var(--line);
+}
+p {
+  margin: 0;
+}
+.who {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 10px;
+}
+.what {
+  overflow-wrap: anywhere;
+}
+</style>

@@ -1,0 +1,160 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import type { Held, HopChoices } from '#core/catalogue';
+import { consequence } from '#core/hop';
+
+/** The choices of how a link, or every link of a domain, sends its visitors on. */
+const choices = defineModel<HopChoices>({ required: true });
+const props = defineProps<{ held?: readonly Held[]; clicks?: number; again?: number }>();
+
+const ways = [
+  { value: '307', title: '307 temporary, keeps the way of asking' },
+  { value: '302', title: '302 temporary' },
+  { value: '301', title: '301 permanent' },
+  { value: '308', title: '308 permanent, keeps the way of asking' },
+  { value: 'refresh', title: 'A page of yours, left by refresh' },
+  { value: 'script', title: 'A page of yours, left by script' },
+  { value: 'frame', title: 'The shop in a frame under your address' },
+];
+const why = (what: Held['what']) => props.held?.find((h) => h.what === what)?.because;
+const notPage = computed(() => why('page'));
+const notFrame = computed(() => notPage.value ?? why('frame'));
+const options = computed(() =>
+  ways.map((way) => ({
+    ...way,
+    props: {
+      disabled:
+        Number.isNaN(Number(way.value)) &&
+        (way.value === 'frame' ? notFrame.value : notPage.value) !== undefined,
+    },
+  })),
+);
+const way = computed({
+  get: () => (choices.value.page === 'none' ? String(choices.value.status) : choices.value.page),
+  set: (value: string) => {
+    const status = ([301, 302, 307, 308] as const).find((s) => String(s) === value);
+    const page = (['refresh', 'script', 'frame'] as const).find((p) => p === value);
+    choices.value = { ...choices.value, page: page ?? 'none', ...(status && { status }) };
+  },
+});
+const set = (more: Partial<HopChoices>) => (choices.value = { ...choices.value, ...more });
+const setWait = (more: Partial<HopChoices['wait']>) => set({ wait: { ...choices.value.wait, ...more } });
+const permanent = computed(
+  () => choices.value.page === 'none' && (choices.value.status === 301 || choices.value.status === 308),
+);
+const sends = computed(() => choices.value.page === 'refresh' || choices.value.page === 'script');
+const passOptions = [
+  { value: 'none', title: 'Pass no parameters on' },
+  { value: 'list', title: 'Pass those on a list' },
+  { value: 'all', title: 'Pass all parameters on' },
+];
+const passKind = computed({
+  get: () => (Array.isArray(choices.value.pass) ? 'list' : choices.value.pass),
+  set: (kind: 'none' | 'all' | 'list') => set({ pass: kind === 'list' ? [] : kind }),
+});
+const passList = computed({
+  get: () => (Array.isArray(choices.value.pass) ? choices.value.pass.join(', ') : ''),
+  set: (text: string) => set({ pass: text.split(/[\s,]+/).filter(Boolean) }),
+});
+const scriptList = computed({
+  get: () => choices.value.scripts.join('\n'),
+  set: (text: string) => set({ scripts: text.split(/\s+/).filter(Boolean) }),
+});
+const robotsOptions = [
+  { value: 'noindex, nofollow', title: 'Crawlers: do not index, do not follow' },
+  { value: 'noindex', title: 'Crawlers: do not index' },
+  { value: 'index', title: 'Crawlers: told nothing' },
+];
+</script>
+
+<template>
+  <v-select v-model="way" :items="options" label="How it sends on" />
+  <p v-if="notPage ?? notFrame" class="quiet note held">{{ notPage ?? notFrame }}</p>
+  <p class="quiet note">{{ consequence(choices, clicks ?? 0, again ?? 0) }}</p>
+  <v-checkbox
+    v-if="permanent"
+    :model-value="choices.cache"
+    label="Let browsers keep it for a day: faster, but later clicks are not seen"
+    @update:model-value="set({ cache: $event === true })"
+  />
+  <template v-if="choices.page === 'frame'">
+    <v-text-field
+      :model-value="choices.frameTitle"
+      label="Title of the page around the frame"
+      @update:model-value="set({ frameTitle: $event })"
+    />
+  </template>
+  <template v-if="sends">
+    <v-text-field
+      :model-value="choices.wait.seconds"
+      type="number"
+      min="0"
+      max="120"
+      label="Seconds to wait (0 goes on at once)"
+      @update:model-value="setWait({ seconds: Math.max(0, Math.min(120, Math.round(Number($event)) || 0)) })"
+    />
+    <template v-if="choices.wait.seconds > 0">
+      <v-textarea
+        :model-value="choices.wait.text"
+        label="Words on the waiting page"
+        rows="2"
+        auto-grow
+        @update:model-value="setWait({ text: $event })"
+      />
+      <v-text-field
+        :model-value="choices.wait.button"
+        label="Words on its button"
+        placeholder="Go on"
+        @update:model-value="setWait({ button: $event })"
+      />
+      <v-checkbox
+        :model-value="choices.wait.progress"
+        label="Show how long it lasts"
+        @update:model-value="setWait({ progress: $event === true })"
+      />
+    </template>
+  </template>
+  <v-textarea
+    v-if="choices.page !== 'none'"
+    v-model.lazy="scriptList"
+    label="Measuring scripts of your own, one https address a line"
+    class="mono"
+    rows="1"
+    auto-grow
+    spellcheck="false"
+  />
+  <v-checkbox
+    :model-value="choices.hideReferrer"
+    label="Hide from the network where the visitor came from"
+    @update:model-value="set({ hideReferrer: $event === true })"
+  />
+  <v-checkbox
+    v-if="sends"
+    :model-value="choices.twice"
+    label="By way of two pages, for browsers that do not heed the header"
+    @update:model-value="set({ twice: $event === true })"
+  />
+  <v-select v-model="passKind" :items="passOptions" label="The visitor’s own parameters" />
+  <v-text-field
+    v-if="passKind === 'list'"
+    v-model.lazy="passList"
+    label="Names, with commas between"
+    class="mono"
+  />
+  <v-select
+    :model-value="choices.robots"
+    :items="robotsOptions"
+    label="Index hint"
+    @update:model-value="set({ robots: $event })"
+  />
+</template>
+
+<style scoped>
+.note {
+  margin: 0;
+  font-size: 13px;
+}
+.held {
+  color: var(--copper);
+}
+</style>

@@ -1,0 +1,394 @@
+<script setup lang="ts">
+import type { Remote } from 'comlink';
+import { wrap } from 'comlink';
+import { computed, onUnmounted, ref, shallowRef, toRaw, watch } from 'vue';
+import { useRouter } from 'vue-router';
+import type { RecordKind } from '#core/catalogue';
+import type { AnyRecord, BadRow, ImportPlan, LinkField, WhenTaken } from '#core/formats';
+import { columnsKey, isLinkField, linkFields, writeCatalogue, writeLinks } from '#core/formats';
+import { useCatalogue } from '../data/catalogue.ts';
+import { saveFile } from '../data/saveFile.ts';
+import { useNotice } from '../frame/notice.ts';
+import { count } from '../look/formats.ts';
+import type { ImportWorker, ReadFile } from './import.worker.ts';
+
+const catalogue = useCatalogue();
+const notice = useNotice();
+const router = useRouter();
+const thread = new Worker(new URL('./import.worker.ts', import.meta.url), { type: 'module' });
+const worker: Remote<ImportWorker> = wrap<ImportWorker>(thread);
+onUnmounted(() => thread.terminate());
+
+const file = shallowRef<ReadFile | undefined>();
+const name = ref('');
+const columns = ref<LinkField[]>([]);
+const good = ref(0);
+const bad = shallowRef<readonly BadRow[]>([]);
+const mending = ref(new Map<number, string[]>());
+const domainId = ref('');
+const whenTaken = ref<WhenTaken>('skip');
+const plan = shallowRef<ImportPlan | undefined>();
+const working = ref(false);
+const shownBad = 50;
+
+const domain = computed(() => catalogue.domain(domainId.value) ?? catalogue.domains[0]);
+const plain = <T,>(value: T): T => JSON.parse(JSON.stringify(toRaw(value)));
+
+const readRows = async () => {
+  const read = await worker.rows(file.value?.kind === 'table' ? [...columns.value] : undefined);
+  good.value = read.good;
+  bad.value = read.bad;
+  mending.value = new Map();
+};
+const makePlan = async () => {
+  plan.value =
+    domain.value && good.value > 0
+      ? await worker.plan(plain(domain.value), plain(catalogue.links), whenTaken.value, Date.now())
+      : undefined;
+};
+const take = async (picked: File | undefined) => {
+  if (!picked) return;
+  name.value = picked.name;
+  const read = await worker.read(new Uint8Array(await picked.arrayBuffer()), picked.name);
+  file.value = read;
+  good.value = 0;
+  bad.value = [];
+  plan.value = undefined;
+  if (read.kind === 'table') {
+    const known = catalogue.settings.columns?.[columnsKey(read.header)];
+    columns.value = read.header.map((title, i) => {
+      const before = known?.[title] ?? '';
+      return isLinkField(before) ? before : (read.columns[i] ?? 'ignored');
+    });
+  }
+  if (read.kind === 'table' || read.kind === 'redirects') await readRows();
+};
+watch(columns, () => void readRows(), { deep: true });
+watch([good, whenTaken, domain, () => bad.value], () => void makePlan());
+
+const onDrop = (event: DragEvent) => void take(event.dataTransfer?.files[0]);
+const onPick = ({ target }: Event) => {
+  if (target instanceof HTMLInputElement) void take(target.files?.[0]);
+};
+const setColumn = (i: number, { target }: Event) => {
+  const value = target instanceof HTMLSelectElement ? target.value : '';
+  if (isLinkField(value)) columns.value = columns.value.map((field, at) => (at === i ? value : field));
+};
+const cells = (row: BadRow): string[] => mending.value.get(row.line) ?? [...row.row];
+const change = (row: BadRow, i: number, { target }: Event) => {
+  if (!(target instanceof HTMLInputElement)) return;
+  const next = cells(row);
+  next[i] = target.value;
+  mending.value.set(row.line, next);
+};
+const mend = async (row: BadRow) => {
+  const fields =
+    file.value?.kind === 'table' ? [...columns.value] : (['slug', 'destination', 'redirect type'] as const);
+  const still = await worker.mend([...cells(row)], [...fields], row.line);
+  bad.value = bad.value.flatMap((other) => (other.line === row.line ? (still ?? []) : other));
+  if (!still) good.value += 1;
+};
+const remember = async () => {
+  if (file.value?.kind !== 'table') return;
+  const { header } = file.value;
+  const settings = catalogue.settings;
+  const mapping = Object.fromEntries(
+    header.map((title, i) => [title.slice(0, 200), columns.value[i] ?? 'ignored']),
+  );
+  await catalogue.saveRecord('settings', {
+    ...settings,
+    columns: { ...settings.columns, [columnsKey(header)]: mapping },
+  });
+};
+const bring = async () => {
+  if (!plan.value) return;
+  working.value = true;
+  const { made, replaced } = plan.value;
+  await remember();
+  await catalogue.save(
+    ...made.map((value) => ({ kind: 'link' as const, value })),
+    ...replaced.map(({ after }) => ({ kind: 'link' as const, value: after })),
+  );
+  working.value = false;
+  await router.push({ name: 'links' });
+  notice.say(
+    `${count(made.length)} links are made${replaced.length > 0 ? `, ${count(replaced.length)} replaced` : ''}.`,
+    () => void catalogue.undo(),
+  );
+};
+/** Records of a catalogue file that are not here yet, and those that would replace one of the same ID. */
+const records = computed(() => {
+  if (file.value?.kind !== 'catalogue') return undefined;
+  const here = new Set(all().map((record) => record.value.id));
+  return {
+    fresh: file.value.records.filter((record) => !here.has(record.value.id)),
+    known: file.value.records.filter((record) => here.has(record.value.id)),
+  };
+});
+const bringRecords = async (list: readonly AnyRecord[]) => {
+  working.value = true;
+  await catalogue.save(...list.map(({ kind, value }) => ({ kind: kind as RecordKind, value })));
+  working.value = false;
+  await router.push({ name: 'links' });
+  notice.say(`${count(list.length)} records are brought in.`, () => void catalogue.undo());
+};
+const all = (): AnyRecord[] => [
+  ...catalogue.domains.map((value): AnyRecord => ({ kind: 'domain', value })),
+  ...catalogue.networks.map((value): AnyRecord => ({ kind: 'network', value })),
+  ...catalogue.programs.map((value): AnyRecord => ({ kind: 'program', value })),
+  ...catalogue.accounts.map((value): AnyRecord => ({ kind: 'account', value })),
+  ...catalogue.links.map((value): AnyRecord => ({ kind: 'link', value })),
+  { kind: 'settings', value: catalogue.settings },
+];
+const today = new Date().toISOString().slice(0, 10);
+const exportCsv = () =>
+  saveFile(`links-${today}.csv`, 'text/csv', writeLinks(catalogue.links, catalogue.domains));
+const exportJson = () =>
+  saveFile(`fernhop-${today}.json`, 'application/json', writeCatalogue(all(), Date.now()));
+const linksWord = (n: number) => `${count(n)} ${n === 1 ? 'link' : 'links'}`;
+const separators: Readonly<Record<string, string>> = {
+  ',': 'commas',
+  ';': 'semicolons',
+  '\t': 'tabs',
+  '|': 'bars',
+};
+</script>
+
+<template>
+  <div class="import" @dragover.prevent @drop.prevent="onDrop">
+    <header>
+      <h1>Import, export</h1>
+      <v-btn class="quiet-button" @click="exportCsv">Links as CSV</v-btn>
+      <v-btn class="quiet-button" @click="exportJson">Everything as JSON</v-btn>
+    </header>
+    <label class="drop">
+      <input
+        type="file"
+        class="visually-hidden"
+        accept=".csv,.tsv,.txt,.json,.conf,.htaccess,.php,text/*"
+        @change="onPick"
+      />
+      <strong>Drop a file here, or choose one.</strong>
+      <span class="quiet">
+        A table of links (CSV), a catalogue of Fernhop (JSON), or redirects made by hand: .htaccess, nginx,
+        Caddyfile, _redirects, a PHP file.
+      </span>
+    </label>
+
+    <p v-if="file?.kind === 'nothing'" class="bad" role="alert">{{ name }}: {{ file.message }}</p>
+
+    <template v-if="file?.kind === 'table'">
+      <p>
+        <strong>{{ name }}</strong>: {{ count(file.rows) }} rows, separated by
+        {{ separators[file.delimiter] ?? file.delimiter }}, {{ file.encoding }}.
+      </p>
+      <div class="wide">
+        <table>
+          <thead>
+            <tr>
+              <th v-for="(title, i) in file.header" :key="i" scope="col">
+                {{ title }}<br />
+                <select
+                  :value="columns[i]"
+                  :aria-label="`What ${title} holds`"
+                  @change="setColumn(i, $event)"
+                >
+                  <option v-for="field in linkFields" :key="field">{{ field }}</option>
+                </select>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="(row, i) in file.sample" :key="i">
+              <td v-for="(cell, n) in row" :key="n">{{ cell }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+    </template>
+    <template v-else-if="file?.kind === 'redirects'">
+      <p>
+        <strong>{{ name }}</strong>: redirects as {{ file.format }} has them.
+      </p>
+      <ul v-if="file.unread.length > 0" class="unread">
+        <li v-for="line in file.unread" :key="line.line">
+          Line {{ line.line }}, <code>{{ line.text }}</code> {{ line.why }}
+        </li>
+      </ul>
+    </template>
+    <template v-else-if="file?.kind === 'catalogue' && records">
+      <p>
+        <strong>{{ name }}</strong>: {{ records.fresh.length }} records that are not here yet,
+        {{ records.known.length }} that are.
+      </p>
+      <p v-for="problem in file.problems" :key="problem" class="bad">{{ problem }}</p>
+      <div class="buttons">
+        <v-btn
+          color="primary"
+          :disabled="records.fresh.length === 0"
+          :loading="working"
+          @click="bringRecords(records.fresh)"
+        >
+          Bring in what is not here
+        </v-btn>
+        <v-btn
+          v-if="records.known.length > 0"
+          class="quiet-button"
+          :loading="working"
+          @click="bringRecords([...records.fresh, ...records.known])"
+        >
+          Replace what is here too
+        </v-btn>
+      </div>
+    </template>
+
+    <template v-if="file?.kind === 'table' || file?.kind === 'redirects'">
+      <section v-if="bad.length > 0" aria-label="Rows that cannot be read">
+        <h2>{{ count(bad.length) }} {{ bad.length === 1 ? 'row is' : 'rows are' }} not good</h2>
+        <p class="quiet">Mend them here, or leave them: the others are brought in without them.</p>
+        <form
+          v-for="row in bad.slice(0, shownBad)"
+          :key="row.line"
+          class="badrow"
+          @submit.prevent="mend(row)"
+        >
+          <span class="line">Line {{ row.line }}</span>
+          <input
+            v-for="(cell, i) in cells(row)"
+            :key="i"
+            class="mono"
+            :value="cell"
+            :aria-label="`Line ${row.line}, ${file.kind === 'table' ? (file.header[i] ?? '') : ['slug', 'url', 'type'][i]}`"
+            @input="change(row, i, $event)"
+          />
+          <v-btn type="submit" class="quiet-button">Mend</v-btn>
+          <span class="bad">{{ row.reasons.join(' ') }}</span>
+        </form>
+        <p v-if="bad.length > shownBad" class="quiet">and {{ count(bad.length - shownBad) }} more</p>
+      </section>
+
+      <section aria-label="What will happen">
+        <h2>{{ count(good) }} {{ good === 1 ? 'row is' : 'rows are' }} good</h2>
+        <div class="how">
+          <label v-if="catalogue.domains.length > 1"
+            >on
+            <select v-model="domainId">
+              <option v-for="d in catalogue.domains" :key="d.id" :value="d.id">{{ d.host }}</option>
+            </select></label
+          >
+          <label
+            >A slug that is taken:
+            <select v-model="whenTaken">
+              <option value="skip">leave the row out</option>
+              <option value="rename">take the next free one</option>
+              <option value="replace">change the link that has it</option>
+            </select></label
+          >
+        </div>
+        <p v-if="!domain" class="bad">First say in Setup which domain of yours the links are on.</p>
+        <p v-if="plan" role="status">
+          {{ count(plan.made.length) }} new on {{ domain?.host
+          }}<template v-if="plan.renamed.length > 0"
+            >, {{ count(plan.renamed.length) }} of them under another slug ({{
+              plan.renamed[0]?.from
+            }}
+            becomes {{ plan.renamed[0]?.to }})</template
+          ><template v-if="plan.replaced.length > 0">, {{ count(plan.replaced.length) }} changed</template
+          ><template v-if="plan.skipped.length > 0">, {{ count(plan.skipped.length) }} left out</template>.
+        </p>
+        <v-btn
+          color="primary"
+          :disabled="!plan || plan.made.length + plan.replaced.length === 0"
+          :loading="working"
+          @click="bring"
+        >
+          Bring in {{ linksWord((plan?.made.length ?? 0) + (plan?.replaced.length ?? 0)) }}
+        </v-btn>
+      </section>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.import {
+  flex: 1;
+  overflow: auto;
+  padding: 15px 20px 30px;
+}
+header {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+}
+header h1 {
+  margin-right: auto;
+}
+.drop {
+  display: grid;
+  gap: 2px;
+  margin: 12px 0;
+  padding: 22px;
+  text-align: center;
+  cursor: pointer;
+  background: var(--surface);
+  border: 1px dashed var(--fern);
+  border-radius: var(--leaf-card);
+}
+.drop:focus-within {
+  outline: 2px solid var(--fern);
+}
+.wide {
+  overflow-x: auto;
+}
+td,
+th {
+  max-width: 280px;
+  padding: 4px 12px 4px 0;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  border-bottom: 1px solid var(--line);
+}
+select,
+.badrow input {
+  height: 26px;
+  padding: 0 6px;
+  font-size: 13px;
+  color: var(--ink);
+  background: var(--surface);
+  border: 1px solid var(--line);
+  border-radius: 8px 2px;
+}
+section {
+  margin-top: 18px;
+}
+.badrow {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 6px;
+  padding: 5px 0;
+  border-top: 1px solid var(--line);
+}
+.badrow input {
+  flex: 1;
+  min-width: 110px;
+}
+.line {
+  width: 62px;
+}
+.how,
+.buttons {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 20px;
+  margin: 8px 0;
+}
+.unread {
+  color: var(--copper);
+  font-size: 13px;
+}
+.bad {
+  color: var(--copper);
+}
+</style>

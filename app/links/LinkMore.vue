@@ -1,0 +1,176 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef } from 'vue';
+import { useRouter } from 'vue-router';
+import type { Domain, Link } from '#core/catalogue';
+import { freeSlug } from '#core/catalogue';
+import { useCatalogue } from '../data/catalogue.ts';
+import { newId } from '../data/random.ts';
+import { getAbout } from '../data/server.ts';
+import { useNotice } from '../frame/notice.ts';
+import { shortUrl } from './address.ts';
+import { takenPaths } from './taken.ts';
+import { qrSvg } from './qr.ts';
+
+/** What else can be done with a link: trace it, look at its history, test it on a phone, copy it, set it away. */
+const props = defineProps<{ link: Link; domain: Domain }>();
+const emit = defineEmits<{ done: []; removed: [] }>();
+const catalogue = useCatalogue();
+const notice = useNotice();
+const router = useRouter();
+const phone = shallowRef<{ address: string; picture: string } | undefined>();
+const archiving = ref(false);
+const others = computed(() => catalogue.links.filter((link) => link.id !== props.link.id && !link.archived));
+const to = ref('');
+
+const star = () => {
+  const { starred, ...rest } = props.link;
+  return catalogue.saveRecord('link', starred ? rest : { ...rest, starred: true });
+};
+const duplicate = async () => {
+  const taken = takenPaths(catalogue.links, props.domain);
+  const { archived: _1, starred: _2, ...rest } = props.link;
+  const copy: Link = {
+    ...rest,
+    id: newId('lnk'),
+    slug: freeSlug(props.link.slug, (slug) => taken.has(props.domain.prefix + slug)),
+    aliases: [],
+    createdAt: Date.now(),
+  };
+  await catalogue.saveRecord('link', copy);
+  emit('done');
+  await router.push({ name: 'links', params: { link: copy.id } });
+  notice.say(`${copy.slug} is a copy of ${props.link.slug}.`, () => void catalogue.undo());
+};
+const archive = async () => {
+  const target = catalogue.link(to.value);
+  await catalogue.saveRecord('link', {
+    ...props.link,
+    archived: { at: Date.now(), ...(target && { to: target.id }) },
+  });
+  archiving.value = false;
+  emit('done');
+  notice.say(
+    target
+      ? `${props.link.slug} is set away and answers as ${target.slug}.`
+      : `${props.link.slug} is set away and answers “gone”.`,
+    () => void catalogue.undo(),
+  );
+};
+const bringBack = () => {
+  const { archived: _, ...rest } = props.link;
+  return catalogue.saveRecord('link', rest);
+};
+const remove = async () => {
+  await catalogue.save({ kind: 'link', value: null, id: props.link.id });
+  emit('removed');
+  notice.say(`${props.link.slug} is removed and no longer answers.`, () => void catalogue.undo());
+};
+const showPhone = async () => {
+  try {
+    const { testToken } = await getAbout();
+    const address = `${shortUrl(props.domain, props.link)}?test=${testToken}`;
+    phone.value = { address, picture: await qrSvg(address) };
+  } catch {
+    notice.say('The server did not answer, so there is no address to test by now.');
+  }
+};
+</script>
+
+<template>
+  <div class="more" role="group" aria-label="More">
+    <div class="actions">
+      <button
+        class="text-link"
+        type="button"
+        @click="router.push({ name: 'trace', query: { link: link.id } })"
+      >
+        Trace
+      </button>
+      <button class="text-link" type="button" @click="showPhone">Test on a phone</button>
+      <button
+        class="text-link"
+        type="button"
+        @click="router.push({ name: 'history', params: { link: link.id } })"
+      >
+        History
+      </button>
+      <button class="text-link" type="button" @click="star">
+        {{ link.starred ? 'Take the star off' : 'Star' }}
+      </button>
+      <button class="text-link" type="button" @click="duplicate">Duplicate</button>
+      <button v-if="link.archived" class="text-link" type="button" @click="bringBack">Bring back</button>
+      <button v-else class="text-link" type="button" @click="archiving = !archiving">Set away</button>
+      <button class="text-link remove" type="button" @click="remove">Remove this link</button>
+    </div>
+    <form v-if="archiving" class="archive" @submit.prevent="archive">
+      <label>
+        Its addresses then answer
+        <select v-model="to">
+          <option value="">gone (410)</option>
+          <option v-for="other in others" :key="other.id" :value="other.id">as {{ other.slug }}</option>
+        </select>
+      </label>
+      <v-btn type="submit" color="primary">Set away</v-btn>
+    </form>
+    <figure v-if="phone">
+      <img :src="phone.picture" alt="QR code of the test address" width="132" height="132" />
+      <figcaption>
+        <code>{{ phone.address }}</code>
+        <button
+          class="text-link"
+          type="button"
+          @click="notice.copy(phone.address, 'The test address is copied.')"
+        >
+          Copy
+        </button>
+        <span class="quiet">Whoever opens it is not counted.</span>
+      </figcaption>
+    </figure>
+  </div>
+</template>
+
+<style scoped>
+.more {
+  margin: 0 18px 10px;
+  padding: 8px 12px;
+  background: var(--paper);
+  border: 1px solid var(--line);
+  border-radius: var(--leaf-card);
+}
+.actions {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 16px;
+}
+.remove {
+  color: var(--copper);
+}
+.archive {
+  display: flex;
+  justify-content: space-between;
+  gap: 10px;
+  margin-top: 8px;
+}
+select {
+  max-width: 150px;
+  color: var(--ink);
+  background: var(--surface);
+  border: 1px solid var(--line);
+  border-radius: 8px 2px;
+}
+figure {
+  display: flex;
+  gap: 12px;
+  margin: 10px 0 2px;
+}
+figcaption {
+  display: grid;
+  gap: 4px;
+  align-content: start;
+  font-size: 13px;
+}
+figcaption code {
+  font-size: 12px;
+  overflow-wrap: anywhere;
+}
+</style>

@@ -1,0 +1,224 @@
+<script setup lang="ts">
+import { nextTick, ref, useTemplateRef } from 'vue';
+import type { Branch } from '#core/catalogue';
+import ConditionFields from './ConditionFields.vue';
+
+/** The leaves of a split, in the order in which they are tried; the last, everyone else, stands by itself. */
+const branches = defineModel<Branch[]>({ required: true });
+const weight = defineModel<number>('weight', { required: true });
+const props = defineProps<{ zone: string; destination: string }>();
+const list = useTemplateRef('list');
+const dragged = ref<number | undefined>();
+const over = ref<number | undefined>();
+const said = ref('');
+
+const freshId = (): string => {
+  for (let n = branches.value.length + 1; ; n++) {
+    const id = `b${n}`;
+    if (!branches.value.some((branch) => branch.id === id)) return id;
+  }
+};
+const add = async (): Promise<void> => {
+  const made: Branch = {
+    id: freshId(),
+    name: '',
+    when: {},
+    destination: props.destination,
+    weight: 1,
+  };
+  branches.value = [...branches.value, made];
+  await nextTick();
+  list.value?.querySelector<HTMLElement>(`[data-branch="${made.id}"] input`)?.focus();
+};
+const change = (i: number, more: Partial<Branch>) =>
+  (branches.value = branches.value.map((branch, at) => (at === i ? { ...branch, ...more } : branch)));
+const remove = (i: number) => (branches.value = branches.value.filter((_, at) => at !== i));
+const move = async (from: number, to: number): Promise<void> => {
+  const branch = branches.value[from];
+  if (!branch || to < 0 || to >= branches.value.length || from === to) return;
+  const rest = branches.value.toSpliced(from, 1);
+  branches.value = rest.toSpliced(to, 0, branch);
+  said.value = `Leaf ${from + 1} is now tried as number ${to + 1}.`;
+  await nextTick();
+  list.value?.querySelector<HTMLElement>(`[data-branch="${branch.id}"] .grip`)?.focus();
+};
+const onGrip = (event: KeyboardEvent, i: number) => {
+  if (event.key === 'ArrowUp') void move(i, i - 1);
+  else if (event.key === 'ArrowDown') void move(i, i + 1);
+  else return;
+  event.preventDefault();
+  event.stopPropagation();
+};
+const pickUp = (event: DragEvent, i: number) => {
+  dragged.value = i;
+  event.dataTransfer?.setData('text/plain', String(i));
+};
+const drop = (i: number) => {
+  if (dragged.value !== undefined) void move(dragged.value, i);
+  dragged.value = undefined;
+  over.value = undefined;
+};
+const count = (text: string) => Math.max(0, Math.min(1000, Math.round(Number(text)) || 0));
+</script>
+
+<template>
+  <ol ref="list" class="branches">
+    <li
+      v-for="(branch, i) in branches"
+      :key="branch.id"
+      :data-branch="branch.id"
+      :class="{ over: over === i && dragged !== i }"
+      @dragover.prevent="over = i"
+      @drop.prevent="drop(i)"
+    >
+      <div class="head">
+        <!-- Not a button element: some browsers do not let those be dragged. -->
+        <span
+          class="grip"
+          role="button"
+          tabindex="0"
+          draggable="true"
+          :aria-label="`Leaf ${i + 1}: drag, or move it with the arrow keys`"
+          title="Drag, or arrow keys"
+          @dragstart="pickUp($event, i)"
+          @dragend="dragged = over = undefined"
+          @keydown="onGrip($event, i)"
+        >
+          <span aria-hidden="true" class="blade" />
+        </span>
+        <input
+          class="name"
+          :value="branch.name"
+          placeholder="Called by its conditions"
+          aria-label="Name of the leaf"
+          @input="change(i, { name: ($event.target as HTMLInputElement).value })"
+        />
+        <label class="weight" title="Share among the leaves with the very same conditions"
+          >weight
+          <input
+            type="number"
+            min="0"
+            max="1000"
+            :value="branch.weight"
+            @input="change(i, { weight: count(($event.target as HTMLInputElement).value) })"
+        /></label>
+        <button class="text-link" type="button" :aria-label="`Remove leaf ${i + 1}`" @click="remove(i)">
+          ×
+        </button>
+      </div>
+      <condition-fields
+        :model-value="branch.when"
+        :zone="zone"
+        @update:model-value="change(i, { when: $event })"
+      />
+      <textarea
+        class="mono"
+        rows="2"
+        spellcheck="false"
+        :value="branch.destination"
+        aria-label="Destination of the leaf"
+        @input="change(i, { destination: ($event.target as HTMLTextAreaElement).value.trim() })"
+      />
+    </li>
+  </ol>
+  <div class="rest">
+    <span>Everyone else goes to the link’s own destination.</span>
+    <label class="weight" title="Share among the leaves without conditions"
+      >weight
+      <input
+        type="number"
+        min="0"
+        max="1000"
+        :value="weight"
+        @input="weight = count(($event.target as HTMLInputElement).value)"
+    /></label>
+  </div>
+  <button class="text-link" type="button" @click="add">Add a leaf</button>
+  <p class="visually-hidden" role="status">{{ said }}</p>
+</template>
+
+<style scoped>
+.branches {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  gap: 8px;
+}
+li {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  gap: 6px;
+  padding: 8px 10px;
+  background: var(--paper);
+  border: 1px solid var(--line);
+  border-radius: var(--leaf-card);
+}
+li.over {
+  border-color: var(--fern);
+  box-shadow: 0 -3px 0 var(--fern);
+}
+.head,
+.rest {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+}
+.rest {
+  justify-content: space-between;
+  font-size: 13px;
+  color: var(--ink-two);
+}
+.grip {
+  cursor: grab;
+  padding: 4px 2px;
+}
+.grip:focus-visible {
+  outline: 2px solid var(--fern);
+}
+.blade {
+  display: block;
+  width: 20px;
+  height: 12px;
+  border: 1.5px solid var(--fern);
+  border-radius: 75% 12% 75% 12%;
+  background: var(--fern-soft);
+}
+input,
+textarea {
+  min-width: 0;
+  padding: 2px 7px;
+  font-size: 13px;
+  color: var(--ink);
+  background: var(--surface);
+  border: 1px solid var(--line);
+  border-radius: 8px 2px;
+}
+input {
+  height: 26px;
+}
+input::placeholder {
+  color: var(--ink-two);
+  opacity: 1;
+}
+textarea {
+  width: 100%;
+  box-sizing: border-box;
+  font-size: 12px;
+  resize: vertical;
+}
+.name {
+  flex: 1;
+}
+.weight {
+  display: flex;
+  align-items: center;
+  gap: 5px;
+  font-size: 13px;
+  color: var(--ink-two);
+}
+.weight input {
+  width: 56px;
+}
+</style>

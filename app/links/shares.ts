@@ -1,0 +1,47 @@
+import type { Remote } from 'comlink';
+import { wrap } from 'comlink';
+import { shallowRef, toRaw, watch } from 'vue';
+import type { Domain, Link } from '#core/catalogue';
+import type { VisitorSample } from '#core/hop';
+import { journalWorker } from '../data/journal.ts';
+import type { SharesWorker } from './shares.worker.ts';
+
+let worker: Remote<SharesWorker> | undefined;
+const shares = () =>
+  (worker ??= wrap<SharesWorker>(
+    new Worker(new URL('./shares.worker.ts', import.meta.url), { type: 'module' }),
+  ));
+
+/** Visitors to simulate before anybody came: a few countries, devices and languages through the hours of a week. */
+const strangers = (): VisitorSample[] =>
+  ['DE', 'US', 'GB', 'JP', 'FR', 'BR', 'IN', ''].flatMap((country, i) =>
+    (['phone', 'desktop', 'tablet'] as const).map((device, j) => ({
+      at: Date.now() - (i * 3 + j) * 7 * 3_600_000,
+      source: '',
+      country,
+      device,
+      language: ['de-DE', 'en-US', 'en-GB', 'ja-JP', 'fr-FR', 'pt-BR', 'en-IN', 'es-ES'][i] ?? 'en',
+      returning: (i + j) % 4 === 0,
+    })),
+  );
+
+/** The expected share of each branch of a link, from visitors like those it had; computed again when it changes. */
+export const useShares = (link: () => Link, domain: () => Domain) => {
+  const expected = shallowRef<ReadonlyMap<string, number>>(new Map());
+  /** Real visitors the simulated ones were drawn from; 0 when they are made up. */
+  const drawnFrom = shallowRef(0);
+  watch(
+    [link, domain],
+    async ([asked, on]) => {
+      if ((asked.branches ?? []).length === 0) return;
+      const real = await journalWorker.samples(asked.id, 2000);
+      const plain = <T>(value: T): T => JSON.parse(JSON.stringify(toRaw(value)));
+      const found = await shares().shares(plain(asked), plain(on), real.length > 0 ? real : strangers());
+      if (asked !== link()) return;
+      expected.value = found;
+      drawnFrom.value = real.length;
+    },
+    { immediate: true },
+  );
+  return { expected, drawnFrom };
+};

@@ -1,0 +1,32 @@
+import { learnRole, touchedLinks } from '#core/anatomy';
+import type { Network, Role } from '#core/catalogue';
+import { useCatalogue } from '../data/catalogue.ts';
+import { useNotice } from '../frame/notice.ts';
+
+/** Teaches a network what a parameter of its links is for, and says which links that touches. */
+export const useTeaching = () => {
+  const catalogue = useCatalogue();
+  const notice = useNotice();
+
+  /** Saves a network with another grammar, as a step that can be undone. */
+  const saveGrammar = async (before: Network, after: Network): Promise<void> => {
+    if (after === before) return;
+    await catalogue.saveRecord('network', after);
+    const touched = touchedLinks(before, after, catalogue.links);
+    const names = touched
+      .slice(0, 3)
+      .map((link) => link.slug)
+      .join(', ');
+    notice.say(
+      `${after.name}’s grammar is now version ${after.grammar.version}. ${
+        touched.length === 0
+          ? 'It reads no link otherwise.'
+          : `It reads ${touched.length} ${touched.length === 1 ? 'link' : 'links'} otherwise: ${names}${touched.length > 3 ? '…' : '.'}`
+      }`,
+      () => void catalogue.undo(),
+    );
+  };
+  const teach = (network: Network, name: string, role: Role): Promise<void> =>
+    saveGrammar(network, learnRole(network, name, role));
+  return { saveGrammar, teach };
+};

@@ -1,0 +1,168 @@
+import type { ChildProcess } from 'node:child_process';
+import { execFileSync, spawn } from 'node:child_process';
+import { existsSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { changeOf, firstRecords, sendChanges } from '../server/client.ts';
+import { freshFolder, freePort, nodeFlags, startProcess } from '../server/process.ts';
+
+/** What a browser sends with a click. */
+export const headers = {
+  Host: 'see.nightledge.localhost',
+  'User-Agent':
+    'Mozilla/5.0 (Linux; Android 10; K) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/141.0.0.0 Mobile Safari/537.36',
+  Accept: 'text/html,application/xhtml+xml',
+  'Accept-Language': 'en-GB,en;q=0.8',
+  'Accept-Encoding': 'gzip, deflate, br',
+  Referer: 'https://nightledge.example/',
+};
+
+/** A server to be measured. */
+export interface Target {
+  readonly name: string;
+  readonly port: number;
+  readonly pids: readonly number[];
+  readonly paths: readonly string[];
+  readonly stop: () => void;
+}
+
+/** Bytes a server holds after collecting its garbage; `memory.ts`, loaded before it, answers the signal. */
+const memoryOf = (child: ChildProcess): Promise<number> =>
+  new Promise((resolve) => {
+    const hear = (text: string) => {
+      const held = /held=(\d+)\n/.exec(text)?.[1];
+      if (held === undefined) return;
+      child.stdout?.off('data', hear);
+      resolve(Number(held));
+    };
+    child.stdout?.on('data', hear);
+    child.kill('SIGUSR2');
+  });
+
+const started = (child: ChildProcess): Promise<string> =>
+  new Promise((resolve, reject) => {
+    let out = '';
+    child.stdout?.setEncoding('utf8').on('data', (text: string) => {
+      out += text;
+      const key = /#key=(\S+)\n/.exec(out)?.[1];
+      if (key !== undefined) resolve(key);
+    });
+    child.once('exit', (code) => reject(new Error(`a target ended with ${String(code)}`)));
+  });
+
+const targetFile = join(import.meta.dirname, 'benchTarget.js');
+
+/** A `node:http` server that answers a constant 307. */
+export const bare = async (): Promise<Target> => {
+  const port = await freePort();
+  const child = spawn(process.execPath, [...nodeFlags, targetFile, 'bare', String(port)], {
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  await started(child);
+  return {
+    name: 'bare node:http',
+    port,
+    pids: [child.pid ?? 0],
+    paths: ['/saturn-kit'],
+    stop: () => child.kill('SIGKILL'),
+  };
+};
+
+/** Fills a server with links and gives the paths to ask for: a hundred of them, spread over all. */
+const fill = async (place: { port: number; key: string }, count: number): Promise<string[]> => {
+  const { domain, network, program, link } = firstRecords(place.port);
+  await sendChanges(place, [
+    changeOf('domain', domain),
+    changeOf('network', network),
+    changeOf('program', program),
+  ]);
+  const destination = (n: number) =>
+    `https://t.harrowmead.example/r?by=nl-4471&deal=${n}&ref1={click}&ref2={source}&page=https%3A%2F%2Fpolehouse.example%2Fkits%2Fsaturn`;
+  for (let from = 0; from < count; from += 1000)
+    await sendChanges(
+      place,
+      Array.from({ length: Math.min(1000, count - from) }, (_, i) =>
+        changeOf('link', {
+          ...link,
+          id: `lnk_n${from + i}`,
+          slug: `link-${from + i}`,
+          aliases: [],
+          destination: destination(from + i),
+        }),
+      ),
+    );
+  const step = Math.max(1, Math.floor(count / 100));
+  return Array.from({ length: Math.min(100, count) }, (_, i) => `/link-${i * step}`);
+};
+
+/** Our server, filled with links. */
+export const ours = async (name: string, links: number): Promise<Target & { bytesPerLink: number }> => {
+  const server = await startProcess({
+    command: [
+      process.execPath,
+      ...nodeFlags,
+      '--expose-gc',
+      '--import',
+      join(import.meta.dirname, 'benchMemory.js'),
+    ],
+  });
+  const pid = server.child.pid ?? 0;
+  const before = await memoryOf(server.child);
+  const paths = await fill(server, links);
+  await new Promise((resolve) => setTimeout(resolve, 500));
+  return {
+    name,
+    port: server.port,
+    pids: [pid],
+    paths,
+    bytesPerLink: ((await memoryOf(server.child)) - before) / links,
+    stop: () => void server.stop(),
+  };
+};
+
+/** The same handler mounted in an Express application. */
+export const inExpress = async (): Promise<Target> => {
+  const port = await freePort();
+  const child = spawn(process.execPath, [...nodeFlags, targetFile, 'express', String(port)], {
+    stdio: ['ignore', 'pipe', 'inherit'],
+    env: { PATH: process.env['PATH'] ?? '', PORT: String(port), DATA_DIR: freshFolder() },
+  });
+  const key = await started(child);
+  const paths = await fill({ port, key }, 100);
+  return {
+    name: 'our hop in Express',
+    port,
+    pids: [child.pid ?? 0],
+    paths,
+    stop: () => child.kill('SIGKILL'),
+  };
+};
+
+/** nginx with one worker, `return 307` and an access log; undefined where it is not installed. */
+export const nginx = async (): Promise<Target | undefined> => {
+  if (!['/usr/sbin/nginx', '/usr/bin/nginx'].some((path) => existsSync(path))) return undefined;
+  const folder = freshFolder();
+  const port = await freePort();
+  writeFileSync(
+    join(folder, 'nginx.conf'),
+    `daemon off; worker_processes 1; pid ${folder}/pid; error_log ${folder}/error.log;
+events { worker_connections 1024; }
+http {
+  access_log ${folder}/access.log combined;
+  keepalive_requests 100000000;
+  server { listen 127.0.0.1:${port}; location / { return 307 https://t.harrowmead.example/r?by=nl-4471&deal=2093; } }
+}`,
+  );
+  const child = spawn('nginx', ['-p', folder, '-c', join(folder, 'nginx.conf')], { stdio: 'ignore' });
+  await new Promise((resolve) => setTimeout(resolve, 500));
+  const workers = execFileSync('pgrep', ['-P', String(child.pid)], { encoding: 'utf8' })
+    .trim()
+    .split('\n')
+    .map(Number);
+  return {
+    name: 'nginx, return 307',
+    port,
+    pids: workers,
+    paths: ['/saturn-kit'],
+    stop: () => child.kill('SIGTERM'),
+  };
+};

@@ -1,0 +1,46 @@
+import type { Account, Link, Network, Program } from '#core/catalogue';
+import { readLink } from './read.ts';
+
+/** An account tag in a link that nobody registered. */
+export interface UnknownTag {
+  readonly network: Network;
+  readonly tag: string;
+  /** Offset of the tag in the destination and its raw length, for replacing it. */
+  readonly at: number;
+  readonly length: number;
+}
+
+/** The account tag of a destination when its network's register does not have it; undefined when all is well. */
+export const unknownTag = (
+  destination: string,
+  networks: readonly Network[],
+  programs: readonly Program[],
+  accounts: readonly Account[],
+): UnknownTag | undefined => {
+  const { network, split, pairs } = readLink(destination, networks, programs);
+  if (!network) return undefined;
+  const name = pairs.find((pair) => pair.role === 'account')?.name;
+  const pair = split.pairs.find((p) => p.name === name);
+  const tag = pairs.find((p) => p.name === name)?.decoded ?? '';
+  if (!pair || tag === '') return undefined;
+  const registered = accounts.filter((account) => account.network === network.id);
+  // A network none of whose tags were ever registered tells nothing.
+  return registered.length === 0 || registered.some((account) => account.tag === tag)
+    ? undefined
+    : { network, tag, at: pair.valueAt, length: pair.value.length };
+};
+
+/** The same for every destination a link may lead to; the first unknown one. */
+export const unknownTagOf = (
+  link: Pick<Link, 'destination' | 'branches'>,
+  networks: readonly Network[],
+  programs: readonly Program[],
+  accounts: readonly Account[],
+): UnknownTag | undefined =>
+  [link.destination, ...(link.branches ?? []).map((branch) => branch.destination)]
+    .map((destination) => unknownTag(destination, networks, programs, accounts))
+    .find((found) => found !== undefined);
+
+/** A destination with its unknown tag replaced by a registered one; every other byte stays. */
+export const replaceTag = (destination: string, { at, length }: UnknownTag, tag: string): string =>
+  destination.slice(0, at) + encodeURIComponent(tag) + destination.slice(at + length);

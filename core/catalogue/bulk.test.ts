@@ -1,0 +1,131 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import type { BulkChange, Link } from './index.ts';
+import {
+  bulkPreview,
+  bulkProblem,
+  checkRecord,
+  describeChange,
+  fits,
+  looksLikeEvent,
+  undoChange,
+} from './index.ts';
+
+const link: Link = {
+  id: 'lnk_a',
+  domain: 'dom_a',
+  slug: 'saturn-kit',
+  aliases: [],
+  title: 'Saturn eyepiece kit',
+  destination: 'https://t.example/r?by=nl-4471&page=old.example',
+  asText: [],
+  hop: { status: 301 },
+  marks: {},
+  notes: '',
+  createdAt: 0,
+  tags: ['planets'],
+};
+const plain: Link = { ...link, id: 'lnk_b', slug: 'moon', destination: 'https://t.example/', hop: {} };
+
+describe('a change of many links', () => {
+  it.each<[BulkChange, string[]]>([
+    [
+      { kind: 'replace', find: 'old.example', by: 'new.example' },
+      ['https://t.example/r?by=nl-4471&page=new.example'],
+    ],
+    [{ kind: 'replace', find: 'nl-4471', by: '$&' }, ['https://t.example/r?by=$&&page=old.example']],
+    [{ kind: 'group', group: 'Kits' }, ['group kits', 'group kits']],
+    [{ kind: 'add tag', tag: 'planets' }, []],
+    [{ kind: 'take tag', tag: 'planets' }, ['without tag planets', 'without tag planets']],
+    [{ kind: 'redirect type', status: 301 }, ['301']],
+    [{ kind: 'follow defaults' }, ['follows its domain']],
+    [{ kind: 'star', on: true }, ['starred', 'starred']],
+    [{ kind: 'set away', at: 5 }, ['answers “gone”', 'answers “gone”']],
+    [{ kind: 'bring back' }, []],
+  ])('%j is shown before it is made', (change, what) => {
+    const previews = bulkPreview([link, plain], change);
+    expect(previews.map((preview) => preview.what)).toEqual(what);
+    for (const { next } of previews) expect(checkRecord('link', next).ok).toBe(true);
+  });
+
+  it('replaces in the destinations of leaves too', () => {
+    const split: Link = {
+      ...link,
+      branches: [{ id: 'b1', name: '', when: {}, destination: 'https://old.example/jp', weight: 1 }],
+    };
+    const [preview] = bulkPreview([split], { kind: 'replace', find: 'old.example', by: 'new.example' });
+    expect(preview?.next.branches?.[0]?.destination).toBe('https://new.example/jp');
+  });
+
+  it('keeps older addresses answering when it moves links into a group', () => {
+    const [preview] = bulkPreview([{ ...link, group: 'old' }], { kind: 'group', group: 'new' });
+    expect(preview?.next).toMatchObject({ group: 'new', aliases: ['old/saturn-kit'] });
+  });
+
+  it('is refused where it could not stand', () => {
+    expect(bulkProblem({ kind: 'group', group: 'two words' })).toContain('spaces');
+    expect(bulkProblem({ kind: 'group', group: '' })).toBeUndefined();
+  });
+});
+
+describe('the history of a link', () => {
+  it('tells each change in words', () => {
+    expect(describeChange(null, link)).toEqual(['made']);
+    expect(describeChange(link, { ...link, title: 'Kit', tags: ['planets', 'gifts'] })).toEqual([
+      'title from Saturn eyepiece kit to Kit',
+      'tags from planets to planets, gifts',
+    ]);
+    expect(describeChange(link, null)).toEqual(['removed']);
+  });
+
+  it('lets any step be taken back, whatever came after it', () => {
+    const renamed = { ...link, title: 'Kit' };
+    const tagged = { ...renamed, tags: ['gifts'], starred: true };
+    expect(undoChange(link, renamed, tagged)).toEqual({ ...tagged, title: link.title });
+    expect(undoChange(renamed, tagged, tagged)).toEqual(renamed);
+    expect(undoChange(null, link, tagged)).toBeNull();
+    expect(undoChange(link, null, null)).toEqual(link);
+  });
+
+  it('gives back what was there when the last step is taken back', () =>
+    fc.assert(
+      fc.property(
+        fc.dictionary(fc.string(), fc.jsonValue()),
+        fc.dictionary(fc.string(), fc.jsonValue()),
+        (a, b) => {
+          fc.pre(!('__proto__' in a) || !('__proto__' in b));
+          expect(JSON.parse(JSON.stringify(undoChange(a, b, b)))).toEqual(JSON.parse(JSON.stringify(a)));
+        },
+      ),
+    ));
+});
+
+describe('a filter', () => {
+  const none = { words: '', program: '', group: '', tag: '', state: '' };
+  const live = () => 'live';
+  it('lets through what fits, and what was set away only when asked', () => {
+    const away: Link = { ...plain, archived: { at: 1 } };
+    const shown = (more: object) =>
+      [link, plain, away].filter((l) => fits(l, { ...none, ...more }, live)).length;
+    expect(shown({})).toBe(2);
+    expect(shown({ state: 'away' })).toBe(1);
+    expect(shown({ tag: 'planets' })).toBe(2);
+    expect(shown({ state: 'starred' })).toBe(0);
+    expect(shown({ state: 'here' })).toBe(0);
+    expect(shown({ group: 'kits' })).toBe(0);
+  });
+});
+
+describe('something that ends', () => {
+  it.each([
+    'Black Friday scopes',
+    '/launch/star-map',
+    'Eclipse-2026 glasses',
+    'Early bird tickets',
+    'offer-2026-11',
+  ])('%s', (text) => expect(looksLikeEvent(text)).toBe(true));
+  it.each(['Saturn eyepiece kit', '/kits/saturn', 'Wholesale optics', 'Dealer list', 'Model 2027'])(
+    'not %s',
+    (text) => expect(looksLikeEvent(text)).toBe(false),
+  );
+});

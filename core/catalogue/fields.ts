@@ -1,0 +1,91 @@
+import * as v from 'valibot';
+import { slugProblem } from './slug.ts';
+
+/** A text of at most so many characters. */
+export const text = (max: number) =>
+  v.pipe(v.string(), v.maxLength(max, `At most ${max} characters fit here.`));
+/** The same, not empty. */
+export const named = (max: number) => v.pipe(text(max), v.trim(), v.minLength(1, 'This cannot be empty.'));
+/** A record's ID: its kind's prefix, `_`, letters and digits. */
+export const id = (prefix: string) =>
+  v.pipe(
+    v.string(),
+    v.regex(new RegExp(`^${prefix}_[a-z0-9]{1,40}$`), `Not an ID that begins with ${prefix}_.`),
+  );
+export const host = v.pipe(
+  v.string(),
+  v.regex(
+    /^(?=.{1,253}$)(?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?\.)+[a-z][a-z0-9-]{0,61}[a-z0-9]$/,
+    'Not a host name. It looks like see.nightledge.example, in lower case, with no scheme and no path.',
+  ),
+);
+export const hosts = v.pipe(v.array(v.pipe(v.string(), v.maxLength(253))), v.maxLength(50));
+export const zone = v.pipe(
+  v.string(),
+  v.check((name) => {
+    try {
+      new Intl.DateTimeFormat('en', { timeZone: name });
+      return true;
+    } catch {
+      return false;
+    }
+  }, 'Not a time zone name such as Europe/Berlin.'),
+);
+export const currency = v.pipe(
+  v.string(),
+  v.regex(/^[A-Z]{3}$/, 'A currency is three capital letters, such as EUR.'),
+);
+export const parameter = v.pipe(
+  v.string(),
+  v.regex(/^[^\s&=#?]{1,64}$/, 'A parameter name has no space and none of & = # ?'),
+);
+/** Milliseconds since 1970 UTC. */
+export const moment = v.pipe(v.number(), v.integer(), v.minValue(0));
+
+export const slug = v.pipe(
+  v.string(),
+  v.rawCheck(({ dataset, addIssue }) => {
+    if (!dataset.typed) return;
+    const message = slugProblem(dataset.value);
+    if (message !== undefined) addIssue({ message });
+  }),
+  v.toLowerCase(),
+);
+/** A slug, or a group and a slug: what stands in an address after the domain's prefix. */
+export const slugPath = v.pipe(
+  v.string(),
+  v.maxLength(160),
+  v.rawCheck(({ dataset, addIssue }) => {
+    if (!dataset.typed) return;
+    const parts = dataset.value.split('/');
+    const message =
+      parts.length > 3
+        ? 'An address has at most two groups before its slug.'
+        : parts.map(slugProblem).find((problem) => problem !== undefined);
+    if (message !== undefined) addIssue({ message });
+  }),
+  v.toLowerCase(),
+);
+export const destination = v.pipe(
+  v.string(),
+  v.maxLength(8000, 'The destination is longer than 8,000 characters.'),
+  v.regex(/^https?:\/\/[^/?#\s]/i, 'A destination begins with http:// or https:// and a host.'),
+);
+/** Local time in some zone, `2026-10-24T22:00`. */
+export const localTime = v.pipe(
+  v.string(),
+  v.regex(
+    /^\d{4}-(?:0[1-9]|1[0-2])-(?:0[1-9]|[12]\d|3[01])T(?:[01]\d|2[0-3]):[0-5]\d$/,
+    'Not a day and time such as 2026-10-24T22:00.',
+  ),
+);
+/** A day, `2026-10-24`. */
+export const localDay = v.pipe(
+  v.string(),
+  v.regex(/^\d{4}-(?:0[1-9]|1[0-2])-(?:0[1-9]|[12]\d|3[01])$/, 'Not a day such as 2026-10-24.'),
+);
+/** A time of day, `22:00`. */
+export const clockTime = v.pipe(
+  v.string(),
+  v.regex(/^(?:[01]\d|2[0-3]):[0-5]\d$/, 'Not a time of day such as 22:00.'),
+);

@@ -1,0 +1,108 @@
+import * as v from 'valibot';
+import { currency, hosts, id, named, parameter, text, zone } from './fields.ts';
+
+/** What a parameter of a tracking link is for. */
+export const roles = ['account', 'program', 'creative', 'slot', 'page', 'other'] as const;
+
+const grammar = v.strictObject({
+  version: v.pipe(v.number(), v.integer(), v.minValue(1)),
+  hosts,
+  path: text(200),
+  parameters: v.pipe(v.array(v.strictObject({ name: parameter, role: v.picklist(roles) })), v.maxLength(60)),
+});
+
+/** What a sub-ID slot takes. */
+export const allowedCharacters = ['any', 'word', 'alphanumeric', 'digits'] as const;
+
+const slot = v.strictObject({
+  name: parameter,
+  /** Most characters the network keeps. */
+  length: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(2000)),
+  /** A token that a new link gets here, or nothing. */
+  fill: v.picklist(['{click}', '{source}', '']),
+  allowed: v.optional(v.picklist(allowedCharacters), 'any'),
+  /** The merchant sees it too, not the network alone. */
+  merchant: v.optional(v.boolean(), false),
+});
+
+/** Fernhop's own postback fields. */
+export const postbackFields = ['click', 'event', 'status', 'amount', 'currency', 'txn', 'at'] as const;
+export const statuses = ['pending', 'approved', 'paid', 'reversed'] as const;
+
+const postback = v.strictObject({
+  key: v.pipe(v.string(), v.regex(/^[a-z0-9]{24,64}$/, 'A postback key is 24 to 64 letters and digits.')),
+  pixelKey: v.pipe(v.string(), v.regex(/^[a-z0-9]{24,64}$/, 'A pixel key is 24 to 64 letters and digits.')),
+  /** The network's own placeholder for each of our fields; fields it does not offer are left out. */
+  placeholders: v.partial(v.object(v.entriesFromList(postbackFields, text(80)))),
+  /** The name under which each of our fields arrives, where it differs from ours. */
+  fields: v.partial(v.object(v.entriesFromList(postbackFields, parameter))),
+  /** The network's words for a state, in lower case, and what they mean. */
+  statuses: v.record(v.pipe(v.string(), v.maxLength(60)), v.picklist(statuses)),
+  /** A new amount replaces the one before, or is added to it. */
+  amounts: v.picklist(['replace', 'add']),
+});
+
+export const network = v.strictObject({
+  id: id('net'),
+  name: named(80),
+  currency,
+  zone,
+  grammar,
+  /** The grammars before this one, newest first. */
+  earlier: v.exactOptional(v.pipe(v.array(grammar), v.maxLength(20))),
+  slots: v.pipe(v.array(slot), v.maxLength(20)),
+  postback,
+});
+
+/** What a merchant asks of those who link to it. */
+const rules = v.strictObject({
+  /** False where a link of our own may not stand between. */
+  cloak: v.boolean(),
+  /** Words that must be visible in the linked text; empty for none. */
+  name: text(80),
+  /** Only short links of the merchant's own. */
+  ownLinks: v.boolean(),
+  mail: v.boolean(),
+  social: v.boolean(),
+});
+
+export const programStates = ['joined', 'pending', 'declined', 'not joined'] as const;
+
+export const program = v.strictObject({
+  id: id('prg'),
+  network: id('net'),
+  name: named(80),
+  /** What the network's program parameter holds for it. */
+  code: text(200),
+  hosts,
+  state: v.picklist(programStates),
+  /** Address where one applies for it. */
+  apply: v.exactOptional(text(500)),
+  rules: v.exactOptional(rules),
+  /** Labels that its links carry in sub-ID slots, by the slot's name. */
+  labels: v.exactOptional(v.record(parameter, text(200))),
+  /** The account tag its links get. */
+  tag: v.exactOptional(text(200)),
+  /** Parameters of the shop's own to take away from its pages, and some to leave that would be taken away. */
+  strip: v.exactOptional(v.pipe(v.array(parameter), v.maxLength(50))),
+  keep: v.exactOptional(v.pipe(v.array(parameter), v.maxLength(50))),
+});
+
+/** An account tag at a network: who or which site is credited by it. */
+export const account = v.strictObject({
+  id: id('acc'),
+  network: id('net'),
+  tag: named(200),
+  owner: named(80),
+});
+
+export type Network = v.InferOutput<typeof network>;
+export type Program = v.InferOutput<typeof program>;
+export type ProgramRules = v.InferOutput<typeof rules>;
+export type Account = v.InferOutput<typeof account>;
+export type Grammar = v.InferOutput<typeof grammar>;
+export type Slot = v.InferOutput<typeof slot>;
+export type Role = (typeof roles)[number];
+export type PostbackProfile = v.InferOutput<typeof postback>;
+export type PostbackField = (typeof postbackFields)[number];
+export type Status = (typeof statuses)[number];

@@ -1,0 +1,55 @@
+import type { HopChoices } from './hopChoices.ts';
+import type { Program, ProgramRules } from './network.ts';
+import type { Domain } from './records.ts';
+
+/** What holds where a merchant asked for nothing. */
+export const noRules: ProgramRules = { cloak: true, name: '', ownLinks: false, mail: true, social: true };
+
+/** One thing that a merchant or a domain does not allow, and why. */
+export interface Held {
+  /** What may not be: `short` the short link itself, `frame` a frame around the shop, and where it may not stand. */
+  readonly what: 'short' | 'frame' | 'page' | 'mail' | 'social' | 'name';
+  /** A plain sentence. */
+  readonly because: string;
+}
+
+/** What a link is held to by the merchant it leads to and by the domain it stands on. */
+export const heldTo = (
+  program: Pick<Program, 'name' | 'rules'> | undefined,
+  domain: Pick<Domain, 'host' | 'mail' | 'social'>,
+): Held[] => {
+  const held: Held[] = [];
+  const rules = program?.rules ?? noRules;
+  const name = program?.name ?? '';
+  if (!rules.cloak) {
+    held.push({
+      what: 'short',
+      because: `${name} forbids cloaking, so the tracking link is placed as it is and its clicks are counted from the page.`,
+    });
+    held.push({ what: 'frame', because: `${name} forbids cloaking, and a frame hides whose page it is.` });
+    held.push({ what: 'page', because: `${name} forbids cloaking, so no page of ours may stand between.` });
+  }
+  if (rules.ownLinks)
+    held.push({
+      what: 'short',
+      because: `${name} allows only short links of its own. Paste the one it gave you.`,
+    });
+  if (rules.name !== '')
+    held.push({ what: 'name', because: `${name} wants “${rules.name}” to be read in the linked text.` });
+  if (!rules.mail) held.push({ what: 'mail', because: `${name} does not allow its links in mail.` });
+  else if (!domain.mail)
+    held.push({ what: 'mail', because: `Links of ${domain.host} may not stand in mail.` });
+  if (!rules.social)
+    held.push({ what: 'social', because: `${name} does not allow its links on social pages.` });
+  else if (!domain.social)
+    held.push({ what: 'social', because: `Links of ${domain.host} may not stand on social pages.` });
+  return held;
+};
+
+/** A hop with whatever is not allowed taken out of it. */
+export const allowedHop = (choices: HopChoices, held: readonly Held[]): HopChoices => {
+  const forbids = (what: Held['what']) => held.some((h) => h.what === what);
+  if (forbids('page') || (forbids('frame') && choices.page === 'frame'))
+    return { ...choices, page: 'none', twice: false, wait: { ...choices.wait, seconds: 0 }, scripts: [] };
+  return choices;
+};

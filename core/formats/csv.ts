@@ -1,0 +1,78 @@
+import Papa from 'papaparse';
+
+/** A table as it was read: every row as long as the header says, or as it came where there is none. */
+export interface Table {
+  readonly header: readonly string[];
+  readonly rows: readonly (readonly string[])[];
+  /** Line of each row in the file, from 1. */
+  readonly lines: readonly number[];
+  readonly delimiter: string;
+}
+
+/** Takes the apostrophe off that keeps a spreadsheet from computing a cell. */
+const unguard = (cell: string): string => (/^'[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell);
+
+const looksLikeHeader = (first: readonly string[], others: readonly (readonly string[])[]): boolean => {
+  const texts = first.map((cell) => cell.trim());
+  if (texts.some((cell) => /^https?:\/\//i.test(cell)) || texts.every((cell) => cell === '')) return false;
+  if (new Set(texts).size < texts.length) return false;
+  // A header differs from what stands under it: an address, a number, or longer text.
+  return (
+    others.length === 0 ||
+    texts.some((cell, i) =>
+      others.some(
+        (row) => /^https?:\/\//i.test(row[i] ?? '') || (/^\d/.test(row[i] ?? '') && !/^\d/.test(cell)),
+      ),
+    ) ||
+    texts.every((cell) => /^[\p{L}][\p{L}\d _./-]{0,40}$/u.test(cell))
+  );
+};
+
+/**
+ * Reads CSV, TSV or semicolon-separated text (RFC 4180, and what people make of it): delimiter and header are found.
+ * Without a header the columns are called by their numbers.
+ */
+export const readTable = (text: string): Table => {
+  const lines: number[] = [];
+  const all: string[][] = [];
+  let line = 1;
+  const body = text.replace(/^\uFEFF/, '');
+  let from = 0;
+  const { delimiter } = Papa.parse<string[]>(body, {
+    preview: 20,
+    skipEmptyLines: 'greedy',
+    delimitersToGuess: [',', ';', '\t', '|'],
+  }).meta;
+  Papa.parse<string[]>(body, {
+    delimiter,
+    step: ({ data, meta }) => {
+      if (data.some((cell) => cell.trim() !== '')) {
+        all.push(data.map(unguard));
+        lines.push(line);
+      }
+      for (let at = body.indexOf('\n', from); at >= 0 && at < meta.cursor; at = body.indexOf('\n', at + 1))
+        line += 1;
+      from = meta.cursor;
+    },
+  });
+  const [first = []] = all;
+  if (all.length > 0 && looksLikeHeader(first, all.slice(1, 20)))
+    return { header: first.map((cell) => cell.trim()), rows: all.slice(1), lines: lines.slice(1), delimiter };
+  const width = Math.max(0, ...all.slice(0, 100).map((row) => row.length));
+  return { header: Array.from({ length: width }, (_, i) => `Column ${i + 1}`), rows: all, lines, delimiter };
+};
+
+const guard = (cell: string): string => (/^[=+\-@\t\r]/.test(cell) ? `'${cell}` : cell);
+
+/**
+ * Writes CSV (RFC 4180, UTF-8 with a byte order mark so that spreadsheets read it as such). A text cell that a
+ * spreadsheet would compute gets an apostrophe in front, which our own import takes off again; numbers get none.
+ */
+export const writeTable = (
+  header: readonly string[],
+  rows: readonly (readonly (string | number)[])[],
+): string =>
+  `\uFEFF${Papa.unparse([
+    [...header],
+    ...rows.map((row) => row.map((cell) => (typeof cell === 'number' ? cell : guard(cell)))),
+  ])}\r\n`;

@@ -1,0 +1,268 @@
+import fc from 'fast-check';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { toJsonSchema } from '@valibot/to-json-schema';
+import { describe, expect, it } from 'vitest';
+import type { Link } from '#core/catalogue';
+import { newDomain } from '#core/catalogue';
+import type { AnyRecord } from './index.ts';
+import {
+  catalogueFileSchema,
+  decodeText,
+  guessColumns,
+  planImport,
+  readCatalogue,
+  readLinkRows,
+  readRedirects,
+  readTable,
+  writeCatalogue,
+  writeLinks,
+  writeTable,
+} from './index.ts';
+
+const domain = newDomain('dom_see', 'see.nightledge.example', 'Europe/Berlin');
+const link: Link = {
+  id: 'lnk_saturn',
+  domain: 'dom_see',
+  slug: 'saturn-kit',
+  aliases: ['saturn'],
+  title: 'Saturn eyepiece kit',
+  destination: 'https://t.harrowmead.example/r?by=nl-4471&ref1={click}&page=',
+  asText: [],
+  hop: { status: 301 },
+  marks: { rel: ['sponsored'], newTab: true },
+  notes: '=1+1',
+  createdAt: 5,
+  tags: ['planets', 'gifts'],
+  group: 'kits',
+};
+
+describe('a table', () => {
+  // The worked examples of RFC 4180 §2.
+  it.each([
+    [
+      'aaa,bbb,ccc\r\nzzz,yyy,xxx\r\n',
+      [
+        ['aaa', 'bbb', 'ccc'],
+        ['zzz', 'yyy', 'xxx'],
+      ],
+    ],
+    [
+      '"aaa","b\r\nbb","ccc"\r\nzzz,yyy,xxx',
+      [
+        ['aaa', 'b\r\nbb', 'ccc'],
+        ['zzz', 'yyy', 'xxx'],
+      ],
+    ],
+    ['"aaa","b""bb","ccc"', [['aaa', 'b"bb', 'ccc']]],
+  ])('%j', (text, rows) => {
+    const { header, rows: read } = readTable(text);
+    expect([header, ...read].slice(-rows.length)).toEqual(rows);
+  });
+
+  it.each([
+    ['a;b\n1;2\n', ';'],
+    ['a\tb\n1\t2\n', '\t'],
+    ['a|b\n1|2\n', '|'],
+  ])('%j is separated by %j', (text, delimiter) => {
+    const table = readTable(text);
+    expect([table.delimiter, table.header, table.rows]).toEqual([delimiter, ['a', 'b'], [['1', '2']]]);
+  });
+
+  it('knows a header from a first row, and each row’s line', () => {
+    const { header, lines } = readTable(
+      'kit,https://a.example/\n\n"two\nlines",https://b.example/\nmoon,https://c.example/\n',
+    );
+    expect(header).toEqual(['Column 1', 'Column 2']);
+    expect(lines).toEqual([1, 3, 5]);
+  });
+
+  it('is safe to open in a spreadsheet, and comes back as it was', () =>
+    fc.assert(
+      fc.property(fc.array(fc.tuple(fc.string(), fc.string(), fc.integer()), { minLength: 1 }), (rows) => {
+        const text = writeTable(['first', 'second', 'third'], rows);
+        for (const row of text.slice(1).split('\r\n')) expect(row).not.toMatch(/^[=+@]/);
+        const kept = rows.filter((row) => row.some((cell) => String(cell).trim() !== ''));
+        // What began with an apostrophe before one of these is the one text that does not come back.
+        fc.pre(!rows.some((row) => row.some((cell) => /^'[=+\-@\t\r]/.test(String(cell)))));
+        expect(readTable(text).rows).toEqual(kept.map((row) => row.map(String)));
+      }),
+    ));
+
+  it.each<[number[], string, string]>([
+    [[0xef, 0xbb, 0xbf, 0xc3, 0xa4], 'ä', 'utf-8'],
+    [[0xff, 0xfe, 0xe4, 0x00], 'ä', 'utf-16le'],
+    [[0xfe, 0xff, 0x00, 0xe4], 'ä', 'utf-16be'],
+    [[0xe4, 0x80], 'ä€', 'windows-1252'],
+  ])('%j is %s in %s', (bytes, text, encoding) =>
+    expect(decodeText(Uint8Array.from(bytes))).toEqual({ text, encoding }),
+  );
+});
+
+describe('links from a table', () => {
+  it('are found by the names of their columns, and by what stands in them', () => {
+    expect(
+      guessColumns(
+        readTable('Name,Short URL,Target URL,Category,Redirect type\na,b,https://c.example/,d,301'),
+      ),
+    ).toEqual(['title', 'slug', 'destination', 'group', 'redirect type']);
+    expect(guessColumns(readTable('moon,https://a.example/\nstar-map,https://b.example/\n'))).toEqual([
+      'slug',
+      'destination',
+    ]);
+  });
+
+  it('are good, or say line by line what is wrong', () => {
+    const table = readTable(
+      'slug,url,type\nMoon,https://a.example/?x=,301\nbad slug,https://b.example/,\nx,ftp://c.example/,\n/go/star-map/,https://d.example/,temporary\n',
+    );
+    const { good, bad } = readLinkRows(table, guessColumns(table));
+    expect(
+      good.map((row) => [row.line, row.values.slug, row.values.destination, row.values.hop.status]),
+    ).toEqual([[2, 'moon', 'https://a.example/?x=', 301]]);
+    expect(bad.map((row) => [row.line, row.reasons[0]])).toEqual([
+      [3, 'A slug cannot hold spaces. Use - between words.'],
+      [4, '“ftp://c.example/” is no http or https address.'],
+      [5, '“temporary” is no redirect type; 301, 302, 307 and 308 are.'],
+    ]);
+  });
+
+  it.each([
+    ['skip', 1, 0, 1],
+    ['rename', 2, 0, 0],
+    ['replace', 1, 1, 0],
+  ] as const)('whose slug is taken: %s', (whenTaken, made, replaced, skipped) => {
+    const table = readTable('slug,url\nsaturn,https://a.example/\nmoon,https://b.example/\n');
+    const { good } = readLinkRows(table, guessColumns(table));
+    let n = 0;
+    const plan = planImport(good, domain, [link], whenTaken, () => `lnk_n${(n += 1)}`, 7);
+    expect([plan.made.length, plan.replaced.length, plan.skipped.length]).toEqual([made, replaced, skipped]);
+    expect(plan.renamed).toEqual(whenTaken === 'rename' ? [{ from: 'saturn', to: 'saturn-2' }] : []);
+    if (whenTaken === 'replace')
+      expect(plan.replaced[0]?.after).toMatchObject({
+        slug: 'saturn-kit',
+        destination: 'https://a.example/',
+      });
+  });
+
+  it('written as CSV come back as they were', () => {
+    const table = readTable(writeLinks([link], [domain]));
+    const { good, bad } = readLinkRows(table, guessColumns(table));
+    expect(bad).toEqual([]);
+    const { title, slug, destination, notes, hop, marks, tags, group } = link;
+    expect(good[0]?.values).toEqual({ title, slug, destination, notes, hop, marks, tags, group });
+  });
+});
+
+describe('redirects made by hand', () => {
+  it.each<[string, string, string, [string, string, number][], number]>([
+    [
+      'Apache',
+      '.htaccess',
+      '# old\nRedirect 301 /kit https://a.example/?x=1\nRedirect permanent /moon "https://b.example/"\nRewriteEngine on\nRewriteRule ^star-map/?$ https://c.example/ [L,R=302]\nRewriteRule ^(.*)$ https://d.example/$1 [R]\nRewriteRule ^x$ /local [L]\n',
+      [
+        ['kit', 'https://a.example/?x=1', 301],
+        ['moon', 'https://b.example/', 301],
+        ['star-map', 'https://c.example/', 302],
+      ],
+      1,
+    ],
+    [
+      'nginx',
+      'site.conf',
+      'map $uri $to {\n  /kit https://a.example/;\n  ~^/re(.*) https://x.example/;\n}\nrewrite ^/moon$ https://b.example/ permanent;\nlocation = /star {\n  return 307 https://c.example/;\n}\n',
+      [
+        ['kit', 'https://a.example/', 302],
+        ['moon', 'https://b.example/', 301],
+        ['star', 'https://c.example/', 307],
+      ],
+      1,
+    ],
+    [
+      'Caddy',
+      'Caddyfile',
+      'see.example {\n  redir /kit https://a.example/ permanent\n  redir /moon https://b.example/\n  redir /x* https://c.example/\n}\n',
+      [
+        ['kit', 'https://a.example/', 301],
+        ['moon', 'https://b.example/', 302],
+      ],
+      1,
+    ],
+    [
+      '_redirects',
+      '_redirects',
+      '/kit https://a.example/ 302\n/moon https://b.example/\n/news/* https://c.example/:splat 301\n',
+      [
+        ['kit', 'https://a.example/', 302],
+        ['moon', 'https://b.example/', 301],
+      ],
+      1,
+    ],
+    [
+      'PHP',
+      'go/kit.php',
+      '<?php\nheader("Location: https://a.example/?a=1&b=", true, 301);\nexit;',
+      [['kit', 'https://a.example/?a=1&b=', 301]],
+      0,
+    ],
+    ['PHP', 'x.php', '<?php header("Location: " . $to);', [], 1],
+  ])('in the form of %s, file %s', (format, name, text, redirects, unread) => {
+    const read = readRedirects(text, name);
+    expect(read?.format).toBe(format);
+    expect(read?.redirects.map((r) => [r.path, r.to, r.status])).toEqual(redirects);
+    expect(read?.unread).toHaveLength(unread);
+  });
+  it('are not seen in other texts', () =>
+    expect(readRedirects('slug,url\nkit,https://a.example/\n', 'a.csv')).toBeUndefined());
+});
+
+describe('a catalogue as JSON', () => {
+  const records: AnyRecord[] = [
+    { kind: 'domain', value: domain },
+    { kind: 'link', value: link },
+    { kind: 'settings', value: { id: 'settings', currency: 'EUR' } },
+  ];
+
+  it('comes back as it was', () =>
+    fc.assert(
+      fc.property(
+        fc.array(
+          fc.record({
+            slug: fc.stringMatching(/^[a-z][a-z0-9-]{0,20}[a-z0-9]$/),
+            title: fc.string({ minLength: 1 }).filter((text) => text.trim() === text && text !== ''),
+            notes: fc.string(),
+            starred: fc.boolean(),
+            weight: fc.nat(1000),
+          }),
+        ),
+        (some) => {
+          const all: AnyRecord[] = [
+            { kind: 'domain', value: domain },
+            ...some.map((more, i): AnyRecord => ({
+              kind: 'link',
+              value: { ...link, ...more, id: `lnk_${i}` },
+            })),
+          ];
+          const read = readCatalogue(writeCatalogue(all, 1));
+          expect(read).toEqual({ ok: true, value: { records: all, problems: [] } });
+        },
+      ),
+    ));
+
+  it('names what is wrong in it, and gives the rest', () => {
+    const text = writeCatalogue(records, 1).replace('"saturn-kit"', '"saturn kit"');
+    const read = readCatalogue(text);
+    expect(read.ok && read.value.records.map((r) => r.kind)).toEqual(['domain', 'settings']);
+    expect(read.ok && read.value.problems[0]?.path).toBe('link 1, slug');
+    expect(readCatalogue('{"format":"other"}').ok).toBe(false);
+    expect(readCatalogue('nothing').ok).toBe(false);
+  });
+
+  it('has a published schema that is the one in use', () => {
+    const path = new URL('../../docs/formats/catalogue.schema.json', import.meta.url);
+    const schema = toJsonSchema(catalogueFileSchema, { errorMode: 'ignore' });
+    const text = `${JSON.stringify(schema, undefined, 2)}\n`;
+    // UPDATE=1 writes it anew after a change of the schemas.
+    if (process.env['UPDATE'] === '1' || !existsSync(path)) writeFileSync(path, text);
+    expect(JSON.parse(readFileSync(path, 'utf8'))).toEqual(JSON.parse(text));
+  });
+});

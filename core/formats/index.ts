@@ -1,0 +1,19 @@
+export type { AnyRecord, CatalogueFile } from './catalogueFile.ts';
+export { catalogueFileSchema, readCatalogue, writeCatalogue } from './catalogueFile.ts';
+export type { Table } from './csv.ts';
+export { readTable, writeTable } from './csv.ts';
+export type { BadRow, Columns, GoodRow, ImportPlan, LinkField, WhenTaken } from './links.ts';
+export {
+  columnsKey,
+  guessColumns,
+  isLinkField,
+  linkFields,
+  planImport,
+  readLinkRow,
+  readLinkRows,
+  writeLinks,
+} from './links.ts';
+export type { HandRedirect, ReadRedirects } from './redirects.ts';
+export { readRedirects } from './redirects.ts';
+export type { DecodedText } from './text.ts';
+export { decodeText } from './text.ts';

@@ -1,0 +1,165 @@
+import type { Browser, Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { readJournal } from '../server/client.ts';
+import type { Running } from '../server/process.ts';
+import { send } from '../standins/index.ts';
+import { freshPerson, startBrowser } from './browser.ts';
+import { deskWithLink, untilLive } from './desk.ts';
+
+let browser: Browser;
+let server: Running;
+let page: Page;
+
+beforeAll(async () => {
+  browser = await startBrowser();
+  ({ server, page } = await deskWithLink(browser));
+});
+afterAll(async () => {
+  await browser.close();
+  await server.stop();
+});
+
+const edit = (leaf: string) => page.getByRole('button', { name: `Edit ${leaf}` }).click();
+const save = async () => {
+  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByRole('button', { name: 'Edit hop' }).waitFor();
+  await untilLive(page);
+};
+const hop = (query = '', headers: Record<string, string> = {}) =>
+  send(`http://see.nightledge.localhost:${server.port}/saturn-kit${query}`, {
+    headers: { 'User-Agent': 'Mozilla/5.0 (X11; Linux x86_64) Firefox/140.0', ...headers },
+  });
+
+describe('a split', () => {
+  it('is made on the stem, ordered by keyboard and by hand, and explained branch by branch', async () => {
+    await edit('split');
+    for (const [i, kind] of ['sources', 'devices'].entries()) {
+      await page.getByRole('button', { name: 'Add a leaf' }).click();
+      const leaf = page.locator('ol.branches > li').nth(i);
+      await leaf.getByLabel('Add a condition').selectOption(kind);
+      await leaf.getByLabel('Destination of the leaf').fill(`https://polehouse.example/${kind}?c={click}`);
+    }
+    await page.locator('ol.branches > li').first().getByLabel('Source', { exact: true }).fill('flyer');
+    const order = () =>
+      page
+        .locator('ol.branches textarea')
+        .evaluateAll((list) => list.map((area) => (area as HTMLTextAreaElement).value));
+    await page.getByRole('button', { name: 'Leaf 1: drag' }).press('ArrowDown');
+    expect((await order())[0]).toContain('/devices');
+    await page.getByRole('button', { name: 'Leaf 1: drag' }).dragTo(page.locator('ol.branches > li').nth(1));
+    await expect.poll(async () => (await order())[0]).toContain('/sources');
+    await page.getByText('of 100,000 simulated visitors').waitFor();
+    await save();
+
+    const visitor = page.getByLabel('As a visitor', { exact: true });
+    await visitor.getByLabel('Device').selectOption('desktop');
+    await visitor.getByLabel('Source').fill('newsletter');
+    await visitor.getByRole('button', { name: 'whole response' }).click();
+    await visitor
+      .getByText('Not this one: it is for the source flyer, and the source is newsletter.')
+      .waitFor();
+    await visitor.getByText('Not this one: it is for phone, and this is a desktop.').waitFor();
+    await visitor.getByText('No other branch fits.').waitFor();
+
+    // The server answers as the screen explained.
+    expect((await hop('~flyer')).headers.location).toContain('polehouse.example/sources');
+    expect((await hop('', { 'Sec-CH-UA-Mobile': '?1' })).headers.location).toContain(
+      'polehouse.example/devices',
+    );
+    expect((await hop()).headers.location).toContain('t.harrowmead.localhost');
+    await page.getByLabel('Split', { exact: true }).getByText('33 %').first().waitFor();
+    await visitor.getByRole('button', { name: 'less' }).click();
+  });
+});
+
+describe('a frame', () => {
+  it('is refused with the reason where the destination forbids it', async () => {
+    await edit('destination');
+    const field = page.getByRole('textbox', { name: 'Destination' });
+    const before = await field.inputValue();
+    await field.fill(`http://via.larkmoor.localhost:${server.port + 1}/framed?ref1={click}`);
+    await save();
+    await edit('hop');
+    await page.getByLabel(/^As see/).click();
+    await page.getByRole('combobox', { name: 'How it sends on' }).click({ force: true });
+    await page.getByRole('option', { name: 'The shop in a frame under your address' }).click();
+    await page.getByText('Browsers usually refuse the network’s cookie in a frame').waitFor();
+    await page.getByRole('button', { name: 'Save' }).click();
+    await page.getByText('forbids being framed. It says “X-Frame-Options: SAMEORIGIN”').waitFor();
+    await page.getByRole('button', { name: 'Cancel' }).click();
+    await edit('destination');
+    await field.fill(before);
+    await save();
+  });
+
+  it('keeps the own address in the address bar where it is allowed, with its own title', async () => {
+    await edit('hop');
+    await page.getByLabel(/^As see/).click();
+    await page.getByRole('combobox', { name: 'How it sends on' }).click({ force: true });
+    await page.getByRole('option', { name: 'The shop in a frame under your address' }).click();
+    await page.getByLabel('Title of the page around the frame').fill('Kits & rings');
+    await save();
+    const visitor = await (await freshPerson(browser)).newPage();
+    await visitor.goto(`http://see.nightledge.localhost:${server.port}/saturn-kit`);
+    await visitor.frameLocator('iframe').getByText('Place order').waitFor();
+    expect(visitor.url()).toBe(`http://see.nightledge.localhost:${server.port}/saturn-kit`);
+    expect(await visitor.title()).toBe('Kits & rings');
+    await visitor.context().close();
+    await edit('hop');
+    await page.getByLabel(/^As see/).click();
+    await save();
+  });
+});
+
+describe('opening hours', () => {
+  it('in another zone, past midnight, decide on the screen and on the wire alike', async () => {
+    await edit('entry');
+    await page.getByLabel('Open from').fill('2026-10-24T23:30');
+    await page.getByLabel('Open until').fill('2026-10-25T02:30');
+    await page.getByLabel('Zone of these times').fill('Europe/Berlin');
+    await page.getByRole('combobox', { name: 'After it closed' }).click({ force: true });
+    await page.getByRole('option', { name: 'A page with words of yours' }).click();
+    await page.getByLabel('After it closed: words').fill('The star night is over.');
+    await page.getByLabel('Ask for a mail address').click();
+    await page.getByLabel('What they agree to').fill('Write me before the next one.');
+    await save();
+
+    const visitor = page.getByLabel('As a visitor', { exact: true });
+    const at = async (time: string) => {
+      await visitor.getByLabel(/^Day and time/).fill(time);
+      return visitor.locator('.hop').innerText();
+    };
+    expect(await at('2026-10-24T23:29')).toContain('a page of yours');
+    expect(await at('2026-10-24T23:30')).toContain('harrowmead');
+    expect(await at('2026-10-25T02:29')).toContain('harrowmead');
+    // On 25 October 2026 the clock in Berlin shows 02:30 twice; it closes at the first.
+    expect(await at('2026-10-25T02:30')).toContain('a page of yours');
+
+    // It closed long ago by now: the visitor reads the words and leaves an address.
+    const person = await (await freshPerson(browser)).newPage();
+    await person.goto(`http://see.nightledge.localhost:${server.port}/saturn-kit`);
+    await person.getByText('The star night is over.').waitFor();
+    await person.getByLabel('Your mail address').fill('anna@mail.example');
+    await person.getByLabel('Write me before the next one.').check();
+    await person.getByRole('button', { name: 'Tell me' }).click();
+    await person.getByText('Thank you. We will write.').waitFor();
+    await person.context().close();
+    const journal = JSON.stringify(await readJournal(server));
+    expect(journal).not.toContain('anna@mail.example');
+    await vi.waitFor(async () =>
+      expect((await readJournal(server)).findLast((r) => r.kind === 'hop')).toMatchObject({
+        status: 200,
+        branch: 'after',
+      }),
+    );
+
+    await page.goto(`http://localhost:${server.port}/setup`);
+    await page.getByText('1 left on pages of closed links.').waitFor();
+    const [file] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: 'Save and erase' }).click(),
+    ]);
+    expect(file.suggestedFilename()).toMatch(/^mail-addresses-.*\.csv$/);
+    await page.getByText('1 addresses are erased').waitFor();
+  });
+});

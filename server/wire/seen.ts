@@ -1,0 +1,20 @@
+const most = 500_000;
+
+/** Remembers who was on a domain today (UTC), as long as visitors are known at all; in memory, and bounded. */
+export class Seen {
+  #day = -1;
+  readonly #visitors = new Set<string>();
+
+  /** True when the visitor was there before on the same day; remembers them. `at` is milliseconds since 1970 UTC. */
+  before(domain: string, visitor: string, at: number): boolean {
+    const day = Math.floor(at / 86_400_000);
+    if (day !== this.#day || this.#visitors.size >= most) {
+      this.#day = day;
+      this.#visitors.clear();
+    }
+    const key = `${domain} ${visitor}`;
+    const known = this.#visitors.has(key);
+    this.#visitors.add(key);
+    return known;
+  }
+}
