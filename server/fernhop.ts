@@ -8,9 +8,11 @@ import type { JournalDraft } from '#core/visits';
 import { makeApi } from './api/api.ts';
 import type { Config } from './config.ts';
 import { adminKey, lockFolder } from './dataDir.ts';
+import type { Table } from './feed/index.ts';
 import { Feed } from './feed/index.ts';
 import { Journal } from './journal/index.ts';
 import { Mails } from './mails.ts';
+import { checkNightly } from './nightly.ts';
 import { makeSite } from './site.ts';
 import { openCountries } from './wire/country.ts';
 import { readHeaders } from './wire/headers.ts';
@@ -74,6 +76,15 @@ export const makeFernhop = async (
   }
 };
 
+/** Tells `seen` of today's visitors from the journal, so that a restart makes nobody new. */
+const remember = async (seen: Seen, { hosts }: Table, journal: Journal, at: number): Promise<void> => {
+  for await (const record of journal.today(at)) {
+    if (record.kind !== 'hop' || record.prefetch) continue;
+    const host = hosts.get(record.host);
+    if (host) seen.before(host.domain.id, record.visitor, record.at);
+  }
+};
+
 const build = async (
   config: Config,
   log: (message: string, detail: object) => void,
@@ -118,6 +129,9 @@ const build = async (
     stray: makeStrays(join(config.dataDir, 'strays.ndjson')),
     now,
   };
+  const bounds = { localPorts: config.standins ? [config.port, config.port + 1] : [] };
+  await remember(parts.seen, feed.table, journal, now());
+  const endNightly = checkNightly({ links: feed.table.links, bounds, keep: parts.keep, log, now });
   const hop = makeHop(parts);
   const page = makePage({ ...parts, checkToken });
   const postback = makePostback(parts);
@@ -132,7 +146,8 @@ const build = async (
       port: config.port,
       checkToken,
       testToken,
-      bounds: { localPorts: config.standins ? [config.port, config.port + 1] : [] },
+      bounds,
+      now,
       log,
     }),
     config.appOrigin.startsWith('https:'),
@@ -198,6 +213,7 @@ const build = async (
       server.closeIdleConnections();
       // Live streams never end by themselves; whoever else is still at it has a second.
       setTimeout(() => server.closeAllConnections(), server.listening ? 1000 : 0).unref();
+      endNightly();
       await closed;
       await feed.close();
       await journal.close();

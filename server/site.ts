@@ -45,7 +45,8 @@ export const makeSite = (
           styleSrc: ["'self'", (_request, response) => `'nonce-${nonceOf(response)}'`],
           styleSrcAttr: ["'none'"],
           fontSrc: ["'self'"],
-          imgSrc: ["'self'", 'data:'],
+          // `blob:` are pictures the server fetched for the person.
+          imgSrc: ["'self'", 'data:', 'blob:'],
           connectSrc: ["'self'"],
           workerSrc: ["'self'"],
           manifestSrc: ["'self'"],

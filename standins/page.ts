@@ -21,13 +21,14 @@ export const html = (strings: TemplateStringsArray, ...values: readonly Value[])
   new Html(strings.map((text, i) => text + (i < values.length ? render(values[i] ?? '') : '')).join(''));
 
 /** A whole page in a stand-in's plain look. */
-export const pageOf = (title: string, colour: string, body: Html): string =>
+export const pageOf = (title: string, colour: string, body: Html, head: Html = html``): string =>
   html`<!doctype html>
     <html lang="en">
       <head>
         <meta charset="utf-8" />
         <meta name="viewport" content="width=device-width" />
         <title>${title}</title>
+        ${head}
         <style>
           body {
             font:

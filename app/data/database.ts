@@ -1,6 +1,5 @@
 import type { DBSchema, IDBPDatabase } from 'idb';
 import { openDB } from 'idb';
-import type { TraceResult } from '#core/anatomy';
 import type { Change, Kept, RecordKind } from '#core/catalogue';
 import type { JournalRecord } from '#core/visits';
 
@@ -30,7 +29,7 @@ interface Schema extends DBSchema {
   outbox: { key: string; value: Waiting };
   journal: { key: number; value: JournalRecord };
   meta: { key: string; value: string | number };
-  traces: { key: string; value: TraceResult };
+  traces: { key: string; value: unknown };
 }
 
 export type Database = IDBPDatabase<Schema>;
@@ -43,9 +42,12 @@ const migrations: readonly ((database: Database) => void)[] = [
     database.createObjectStore('journal', { keyPath: 'seq' });
     database.createObjectStore('meta');
   },
-  // What the last trace of each link came to.
+  // What traces came to had a store of its own, until they were told by the journal.
   (database) => {
     database.createObjectStore('traces');
+  },
+  (database) => {
+    database.deleteObjectStore('traces');
   },
 ];
 

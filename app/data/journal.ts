@@ -1,6 +1,7 @@
 import { proxy, wrap } from 'comlink';
 import { defineStore } from 'pinia';
 import { ref, shallowRef, toRaw, watch } from 'vue';
+import type { TraceResult } from '#core/anatomy';
 import { useCatalogue } from './catalogue.ts';
 import type { JournalWorker } from './journal.worker.ts';
 import { key } from './server.ts';
@@ -22,13 +23,16 @@ export const useJournal = defineStore('journal', () => {
   const figures = shallowRef<ReadonlyMap<string, LinkFigures>>(new Map());
   const tape = shallowRef<readonly TapeEvent[]>([]);
   const lastPostbacks = shallowRef<ReadonlyMap<string, number>>(new Map());
+  /** What the newest trace of each link came to, a person's or the night's. */
+  const traces = shallowRef<ReadonlyMap<string, TraceResult>>(new Map());
   const loaded = ref(false);
 
   const refresh = async (): Promise<void> => {
-    [figures.value, tape.value, lastPostbacks.value] = await Promise.all([
+    [figures.value, tape.value, lastPostbacks.value, traces.value] = await Promise.all([
       journalWorker.figures(Date.now(), figureDays),
       journalWorker.tape(tapeEvents),
       journalWorker.lastPostbacks(),
+      journalWorker.traces(),
     ]);
     loaded.value = true;
     news.value += 1;
@@ -49,5 +53,5 @@ export const useJournal = defineStore('journal', () => {
     await refresh();
   };
 
-  return { figures, lastPostbacks, loaded, news, start, tape };
+  return { figures, lastPostbacks, loaded, news, start, tape, traces };
 });

@@ -152,6 +152,7 @@ const api = {
   lastPostbacks: held.lastPostbacks,
   clickOfTransaction: held.clickOfTransaction,
   tape: held.tape,
+  traces: held.traces,
   seq: held.last,
 };
 

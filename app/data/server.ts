@@ -58,6 +58,18 @@ export const getChanges = (after: number): Promise<ChangesPage> => ask(`/changes
 export const postChanges = (changes: readonly Change[]): Promise<ChangesAnswer> =>
   ask('/changes', { method: 'POST', body: JSON.stringify({ changes }) }, [409]);
 
+/** A picture of another host's, fetched by the server. */
+export const getPicture = async (url: string): Promise<Blob> => {
+  const response = await fetch('/api/picture', {
+    method: 'POST',
+    headers: { Authorization: `Bearer ${key.value}`, 'Content-Type': 'application/json' },
+    body: JSON.stringify({ url }),
+    signal: AbortSignal.timeout(30_000),
+  });
+  if (!response.ok) throw new ServerError(response.status, `The picture was answered ${response.status}.`);
+  return response.blob();
+};
+
 /** An address a visitor left on the page of a closed link. */
 export interface Mail {
   readonly at: number;

@@ -4,17 +4,19 @@ import { key } from './server.ts';
 /**
  * Traces an address through the server and yields each hop as it is known, then how it ended.
  *
+ * @param link the link it is traced for; what came of it is then kept with that link
  * @throws Error when the server does not answer or refuses
  */
 export const traceSteps = async function* (
   url: string,
   toOrder: boolean,
   signal: AbortSignal,
+  link = '',
 ): AsyncGenerator<TracedHop | TraceEnd> {
   const response = await fetch('/api/trace', {
     method: 'POST',
     headers: { Authorization: `Bearer ${key.value}`, 'Content-Type': 'application/json' },
-    body: JSON.stringify({ url, toOrder }),
+    body: JSON.stringify({ url, toOrder, link }),
     signal,
   });
   if (!response.ok || !response.body) throw new Error(`The server answered ${response.status}.`);
@@ -27,10 +29,13 @@ export const traceSteps = async function* (
 };
 
 /** A whole trace; undefined when the server did not answer. */
-export const traceOnce = async (url: string): Promise<(TraceEnd & { hops: TracedHop[] }) | undefined> => {
+export const traceOnce = async (
+  url: string,
+  link = '',
+): Promise<(TraceEnd & { hops: TracedHop[] }) | undefined> => {
   const hops: TracedHop[] = [];
   try {
-    for await (const step of traceSteps(url, false, AbortSignal.timeout(60_000)))
+    for await (const step of traceSteps(url, false, AbortSignal.timeout(60_000), link))
       if (step.kind === 'hop') hops.push(step);
       else return { ...step, hops };
   } catch {

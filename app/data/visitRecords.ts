@@ -1,4 +1,5 @@
 import { isbot } from 'isbot';
+import type { TraceResult } from '#core/anatomy';
 import type { Domain, Link, Network } from '#core/catalogue';
 import { upgradeRecord } from '#core/catalogue';
 import type { Conversion, ReadPostback } from '#core/conversions';
@@ -107,6 +108,7 @@ export const makeVisitRecords = () => {
   let lost: { seq: number; at: number; count: number }[] = [];
   /** Versions of links and domains by record, oldest first. */
   const versions = new Map<string, Version[]>();
+  const traces = new Map<string, TraceResult>();
   let networks: readonly Network[] = [];
   let computed: { matched: Matched[]; reads: Map<number, ReadPostback> } | undefined;
   let last = 0;
@@ -116,6 +118,7 @@ export const makeVisitRecords = () => {
     visits = [];
     byClick.clear();
     versions.clear();
+    traces.clear();
     postbacks = [];
     lost = [];
     computed = undefined;
@@ -136,7 +139,10 @@ export const makeVisitRecords = () => {
         postbacks.push(record);
         computed = undefined;
       } else if (record.kind === 'lost') lost.push(record);
-      else if (record.kind === 'change') {
+      else if (record.kind === 'trace') {
+        const { at, alive, because, kept = traces.get(record.link)?.kept } = record;
+        traces.set(record.link, { at, alive, because, ...(kept && { kept }) });
+      } else if (record.kind === 'change') {
         const before = versions.get(record.record);
         const { seq, at, by, edition, step = '', value } = record;
         const version: Version = { seq, at, by, edition, step, value };
@@ -328,6 +334,9 @@ export const makeVisitRecords = () => {
           const read = ledger().reads.get(record.seq);
           return read ? [{ record, read, match: matchClick(read.event, (click) => byClick.has(click)) }] : [];
         }),
+
+    /** What the newest trace of each link came to. */
+    traces: (): Map<string, TraceResult> => traces,
 
     /** When each network last sent a postback. */
     lastPostbacks: (): Map<string, number> => new Map(postbacks.map((record) => [record.network, record.at])),

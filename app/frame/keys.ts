@@ -23,7 +23,9 @@ export const keyTable = [
 export const isTyping = (target: EventTarget | null): boolean =>
   target instanceof HTMLElement &&
   (target.isContentEditable ||
-    target.closest('input, textarea, select, [role="combobox"], [role="dialog"]') !== null);
+    target.closest(
+      'input:not([type="checkbox"], [type="radio"], [type="button"]), textarea, select, [role="combobox"], [role="dialog"]',
+    ) !== null);
 
 /** The keys that work on every view. Gives whether the overlay of keys is open. */
 export const useKeys = () => {

@@ -8,6 +8,7 @@ import { useCatalogue } from '../data/catalogue.ts';
 import { dayMonth, moment } from '../look/formats.ts';
 import type { EntryDraft } from './EntryFields.vue';
 import { isTaken } from './taken.ts';
+import LinkPicture from './LinkPicture.vue';
 import RouteLeaf from './RouteLeaf.vue';
 
 const EntryFields = defineAsyncComponent(() => import('./EntryFields.vue'));
@@ -124,10 +125,7 @@ const opening = computed(() => {
         ><span v-if="i > 0">, </span><code>/{{ domain.prefix }}{{ alias }}</code></template
       >.
     </template>
-    <p v-if="link.picture" class="notes">
-      <!-- Not shown here: the shop would see who looks at this list, and when. -->
-      <a :href="link.picture" target="_blank" rel="noopener noreferrer">Its picture</a>
-    </p>
+    <link-picture v-if="link.picture" :address="link.picture" :title="link.title" />
     <p v-if="link.group || link.tags" class="filed">
       <span v-if="link.group" class="tile">{{ link.group }}</span>
       <span v-for="tag in link.tags ?? []" :key="tag" class="tile outlined">{{ tag }}</span>

@@ -102,6 +102,12 @@ const robotsOptions = [
         @update:model-value="setWait({ text: $event })"
       />
       <v-text-field
+        :model-value="choices.wait.picture ?? ''"
+        label="Address of a picture above them"
+        placeholder="https://"
+        @update:model-value="(picture: string) => setWait({ picture: picture.trim() })"
+      />
+      <v-text-field
         :model-value="choices.wait.button"
         label="Words on its button"
         placeholder="Go on"

@@ -36,7 +36,7 @@ watch(
 
 /** Why the destination may not be framed; undefined when it may. Asking it is a click of ours, so it carries a test label. */
 const frameProblem = async (): Promise<string | undefined> => {
-  const trace = await traceOnce(testDestination(props.link));
+  const trace = await traceOnce(testDestination(props.link), props.link.id);
   if (trace === undefined)
     return 'The server did not answer, so nobody could ask whether the shop may be framed.';
   for (const hop of trace.hops) {

@@ -5,14 +5,12 @@ import type { TracedHop, TraceEnd } from '#core/anatomy';
 import { readLink, trailOf } from '#core/anatomy';
 import { useCatalogue } from '../data/catalogue.ts';
 import { traceSteps } from '../data/trace.ts';
-import { useTraces } from '../data/traces.ts';
 import LeafMark from '../look/LeafMark.vue';
 import { shortUrl } from './address.ts';
 
 const route = useRoute();
 const router = useRouter();
 const catalogue = useCatalogue();
-const traces = useTraces();
 const hops = shallowRef<readonly TracedHop[]>([]);
 const end = shallowRef<TraceEnd | undefined>();
 const problem = ref('');
@@ -50,19 +48,12 @@ const start = async () => {
   hops.value = [];
   end.value = undefined;
   problem.value = '';
+  const of = link.value?.id ?? '';
   try {
-    for await (const step of traceSteps(address.value.trim(), toOrder.value, stop.signal)) {
+    for await (const step of traceSteps(address.value.trim(), toOrder.value, stop.signal, of)) {
       if (step.kind === 'hop') hops.value = [...hops.value, step];
       else end.value = step;
     }
-    const last = hops.value.at(-1);
-    if (link.value && end.value && last)
-      await traces.keep(link.value.id, {
-        at: Date.now(),
-        alive: end.value.end === 'arrived' && last.status === 200 && last.dead === null,
-        because: end.value.because,
-        ...(end.value.order && { kept: [...end.value.order.kept] }),
-      });
   } catch (error) {
     problem.value = stop.signal.aborted
       ? 'You stopped it.'

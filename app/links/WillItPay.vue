@@ -1,23 +1,16 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue';
+import { computed, ref } from 'vue';
 import type { PayCheck } from '#core/anatomy';
 import { willItPay } from '#core/anatomy';
 import type { Domain, Link } from '#core/catalogue';
 import { marksOf } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { useJournal } from '../data/journal.ts';
-import { useTraces } from '../data/traces.ts';
 
 const props = defineProps<{ link: Link; domain: Domain }>();
 const emit = defineEmits<{ mend: [destination: string]; marks: [] }>();
 const catalogue = useCatalogue();
 const journal = useJournal();
-const traces = useTraces();
-watch(
-  () => props.link.id,
-  (id) => void traces.load(id),
-  { immediate: true },
-);
 const open = ref<PayCheck['about'] | undefined>();
 
 const checks = computed(() =>
@@ -29,7 +22,7 @@ const checks = computed(() =>
     catalogue.accounts,
     journal.lastPostbacks.get(props.link.network ?? ''),
     Date.now(),
-    traces.results.get(props.link.id),
+    journal.traces.get(props.link.id),
   ),
 );
 const shown = computed(

@@ -93,7 +93,6 @@ describe('the history of a link', () => {
         fc.dictionary(fc.string(), fc.jsonValue()),
         fc.dictionary(fc.string(), fc.jsonValue()),
         (a, b) => {
-          fc.pre(!('__proto__' in a) || !('__proto__' in b));
           expect(JSON.parse(JSON.stringify(undoChange(a, b, b)))).toEqual(JSON.parse(JSON.stringify(a)));
         },
       ),

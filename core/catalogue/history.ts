@@ -27,7 +27,7 @@ type Fields = Readonly<Record<string, unknown>>;
 
 const changedFields = (before: Fields, after: Fields): string[] =>
   [...new Set([...Object.keys(before), ...Object.keys(after)])].filter(
-    (name) => !same(before[name], after[name]),
+    (name) => Object.hasOwn(before, name) !== Object.hasOwn(after, name) || !same(before[name], after[name]),
   );
 
 const short = (value: unknown): string => {
@@ -61,10 +61,10 @@ export const undoChange = (
   if (before === null) return null;
   if (after === null || current === null) return before;
   const [from, to]: [Fields, Fields] = [{ ...before }, { ...after }];
-  const result: Record<string, unknown> = { ...current };
+  const result = new Map<string, unknown>(Object.entries(current));
   for (const field of changedFields(from, to)) {
-    if (field in from) result[field] = from[field];
-    else Reflect.deleteProperty(result, field);
+    if (Object.hasOwn(from, field)) result.set(field, from[field]);
+    else result.delete(field);
   }
-  return result;
+  return Object.fromEntries(result);
 };

@@ -25,6 +25,10 @@ const wait = v.strictObject({
   /** Words of the button that goes on at once; empty for none. */
   button: text(80),
   progress: v.boolean(),
+  /** Address of a picture shown above the words; the visitor's browser loads it from there. */
+  picture: v.exactOptional(
+    v.pipe(text(500), v.regex(/^(?:https?:\/\/[^\s"'<>;,]+)?$/i, 'A picture is an http or https address.')),
+  ),
 });
 
 const entries = {

@@ -37,6 +37,21 @@ const refreshOf = (all: Node[]) => {
 const nasty = fc.string({ unit: fc.constantFrom(...'</script>"\'<!--&;=\u2028\\ab]]>'.split('')) });
 
 describe('a page that sends on', () => {
+  it('shows a picture of the person’s own, which its policy lets it load from there and nowhere else', () => {
+    const wait = { seconds: 3, text: '', button: '', progress: false };
+    const picture = 'https://img.nightledge.example/moon.png?a=1&b=2';
+    const shown = hopPage(
+      choices({ page: 'refresh', wait: { ...wait, picture } }),
+      'https://a.example/',
+      nonce,
+      'x',
+    );
+    expect(named(elements(shown.html), 'img').map((node) => attribute(node, 'src'))).toEqual([picture]);
+    expect(shown.policy).toContain('img-src https://img.nightledge.example;');
+    const without = hopPage(choices({ page: 'refresh', wait }), 'https://a.example/', nonce, 'x');
+    expect(without.policy).not.toContain('img-src');
+  });
+
   it('leads to the very address, whatever stands in it', () => {
     fc.assert(
       fc.property(nasty, fc.constantFrom('refresh' as const, 'script' as const), (text, page) => {

@@ -12,6 +12,7 @@ main{max-width:34em;margin:14vh auto;padding:0 24px}
 a.go,button{display:inline-block;padding:.5em 1.2em;border:0;border-radius:12px 3px;font:inherit;color:#fdfbf5;background:#2c6a4c;text-decoration:none}
 input{font:inherit;padding:.45em .7em;border:1px solid #56625a;border-radius:12px 3px;max-width:100%;box-sizing:border-box}
 label{display:block;margin:.8em 0}
+img{max-width:100%;max-height:45vh}
 .bar{height:6px;background:#d9d2bf;border-radius:4px 1px;overflow:hidden;margin:1.4em 0}
 .bar i{display:block;height:100%;background:#2c6a4c;transform-origin:left}
 @keyframes run{from{transform:scaleX(0)}to{transform:scaleX(1)}}
@@ -50,13 +51,18 @@ const policyOf = (
   scripts: readonly string[],
   inline: boolean,
   more: readonly string[] = [],
+  picture = '',
 ): string => {
-  const origins = [...new Set(scripts.map((address) => new URL(address).origin))].join(' ');
+  const originsOf = (addresses: readonly string[]) =>
+    [...new Set(addresses.map((address) => new URL(address).origin))].join(' ');
+  const origins = originsOf(scripts);
+  const pictures = originsOf(picture === '' ? scripts : [...scripts, picture]);
   return [
     `default-src 'none'`,
     `style-src 'nonce-${nonce}'`,
     ...(inline || origins !== '' ? [`script-src 'nonce-${nonce}'`] : []),
-    ...(origins === '' ? [] : [`connect-src ${origins}`, `img-src ${origins}`]),
+    ...(origins === '' ? [] : [`connect-src ${origins}`]),
+    ...(pictures === '' ? [] : [`img-src ${pictures}`]),
     ...more,
     `base-uri 'none'`,
     `frame-ancestors 'none'`,
@@ -94,15 +100,17 @@ export const hopPage = (choices: HopChoices, location: string, nonce: string, ho
     : `${refresh}\n`;
   const words =
     wait.text.trim() === '' ? (seconds > 0 ? '<p>You are being sent on.</p>' : '') : paragraphs(wait.text);
+  const picture = seconds > 0 && URL.canParse(wait.picture ?? '') ? (wait.picture ?? '') : '';
+  const shown = picture === '' ? '' : `<p><img src="${escapeHtml(picture)}" alt=""></p>\n`;
   const button = seconds > 0 && wait.button.trim() !== '' ? wait.button : 'Go on';
   const bar = seconds > 0 && wait.progress ? '\n<div class="bar"><i></i></div>' : '';
   const style = bar === '' ? look : `${look}\n.bar i{animation:run ${seconds}s linear}`;
   return {
     html: whole(
       { title: host, choices, nonce, style, more },
-      `<main>\n${words}${bar}\n<p><a class="go" rel="nofollow" href="${escapeHtml(location)}">${escapeHtml(button)}</a></p>\n</main>`,
+      `<main>\n${shown}${words}${bar}\n<p><a class="go" rel="nofollow" href="${escapeHtml(location)}">${escapeHtml(button)}</a></p>\n</main>`,
     ),
-    policy: policyOf(nonce, scripts, byScript),
+    policy: policyOf(nonce, scripts, byScript, [], picture),
   };
 };
 

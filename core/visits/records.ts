@@ -80,11 +80,30 @@ const change = v.object({
   value: v.nullable(v.record(v.string(), v.unknown())),
 });
 
+/**
+ * What a trace of a link came to. A person's trace asks the network, which may take it for a click; the nightly check
+ * asks only the shop's page.
+ */
+const trace = v.object({
+  ...base,
+  kind: v.literal('trace'),
+  by: v.picklist(['person', 'nightly']),
+  /** Empty where an address was traced that is no link's yet. */
+  link: v.string(),
+  /** Every host that was asked, in order. */
+  hosts: v.array(v.string()),
+  /** The last stop answered 200 and does not say that what it offers is gone. */
+  alive: v.boolean(),
+  because: v.string(),
+  /** What still stood on the order page, where one was found. */
+  kept: v.exactOptional(v.array(v.string())),
+});
+
 /** Hops that could not be kept because the disk did not take them. */
 const lost = v.object({ ...base, kind: v.literal('lost'), count: v.number(), until: at });
 
 /** One line of the journal. */
-export const journalRecord = v.variant('kind', [hop, postback, pixel, beacon, change, lost]);
+export const journalRecord = v.variant('kind', [hop, postback, pixel, beacon, change, trace, lost]);
 export type JournalRecord = v.InferOutput<typeof journalRecord>;
 /** A record before it has its place in the journal. */
 export type JournalDraft = JournalRecord extends infer R
@@ -93,6 +112,7 @@ export type JournalDraft = JournalRecord extends infer R
     : never
   : never;
 export type HopRecord = v.InferOutput<typeof hop>;
+export type TraceRecord = v.InferOutput<typeof trace>;
 export type PostbackRecord = v.InferOutput<typeof postback>;
 
 /** What a page script may send to `/beacon`. */

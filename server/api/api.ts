@@ -1,10 +1,11 @@
 import type { ErrorRequestHandler } from 'express';
 import express from 'express';
 import * as v from 'valibot';
+import type { TracedHop } from '#core/anatomy';
 import { changesPerCall, changeSchema, check } from '#core/catalogue';
 import type { Feed } from '../feed/index.ts';
 import type { Bounds } from '../trace/index.ts';
-import { traceSteps } from '../trace/index.ts';
+import { askPicture, outcomeOf, traceSteps } from '../trace/index.ts';
 import type { Journal } from '../journal/index.ts';
 import type { Mails } from '../mails.ts';
 import { checkDomain } from './domainCheck.ts';
@@ -23,6 +24,7 @@ export interface ApiParts {
   readonly testToken: string;
   /** Where the tracer may go. */
   readonly bounds: Bounds;
+  readonly now: () => number;
   readonly log: (message: string, detail: object) => void;
 }
 
@@ -36,6 +38,8 @@ const changesBody = v.strictObject({
 const traceBody = v.strictObject({
   url: v.pipe(v.string(), v.maxLength(8000)),
   toOrder: v.optional(v.boolean(), false),
+  /** The link that is traced; empty for an address that is no link's yet. */
+  link: v.optional(v.pipe(v.string(), v.maxLength(60)), ''),
 });
 
 const number = (value: unknown): number | undefined =>
@@ -68,6 +72,7 @@ export const makeApi = ({
   checkToken,
   testToken,
   bounds,
+  now,
   log,
 }: ApiParts): express.Router => {
   const api = express.Router();
@@ -191,12 +196,24 @@ export const makeApi = ({
     const stop = new AbortController();
     response.on('close', () => stop.abort());
     response.set('Content-Type', 'application/x-ndjson');
-    for await (const step of traceSteps(url.href, bounds, {
-      signal: stop.signal,
-      toOrder: body.value.toOrder,
-    }))
+    const { link, toOrder } = body.value;
+    const hops: TracedHop[] = [];
+    for await (const step of traceSteps(url.href, bounds, { signal: stop.signal, toOrder })) {
       response.write(`${JSON.stringify(step)}\n`);
+      if (step.kind === 'hop') hops.push(step);
+      else journal.append({ kind: 'trace', at: now(), by: 'person', link, ...outcomeOf({ ...step, hops }) });
+    }
     response.end();
+  });
+
+  api.post('/picture', shortBody, express.json({ limit: '16kb' }), async (request, response) => {
+    const body = check(v.strictObject({ url: v.pipe(v.string(), v.maxLength(2000)) }), request.body);
+    const picture = body.ok ? await askPicture(body.value.url, bounds) : 'Send {"url": "https://…"}.';
+    if (typeof picture === 'string') sendProblem(response, 422, 'No picture', picture);
+    else
+      response
+        .set({ 'Content-Type': picture.type, 'Content-Security-Policy': "default-src 'none'; sandbox" })
+        .send(picture.bytes);
   });
 
   api.use((_request, response) =>

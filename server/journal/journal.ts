@@ -2,9 +2,10 @@ import { createReadStream } from 'node:fs';
 import type { FileHandle } from 'node:fs/promises';
 import { open, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { createInterface } from 'node:readline';
 import { Readable } from 'node:stream';
 import { replaceFile } from '../dataDir.ts';
-import type { JournalDraft } from '#core/visits';
+import type { JournalDraft, JournalRecord } from '#core/visits';
 import type { JournalFile } from './files.ts';
 import { beginFile, recover } from './files.ts';
 
@@ -154,6 +155,17 @@ export class Journal {
     const files = this.#files.map((file) => ({ ...file }));
     const end = this.#synced;
     return Readable.from(this.#lines(files, after, end));
+  }
+
+  /** The records of the UTC day of `at`, oldest first. */
+  async *today(at: number): AsyncGenerator<JournalRecord> {
+    const day = new Date(at).toISOString().slice(0, 10);
+    const first = this.#files.find((file) => file.day >= day)?.first;
+    if (first === undefined) return;
+    for await (const line of createInterface({ input: this.read(first - 1), crlfDelay: Infinity })) {
+      const record: JournalRecord = JSON.parse(line); // written by this class
+      yield record;
+    }
   }
 
   async *#lines(files: readonly JournalFile[], after: number, end: number): AsyncGenerator<Buffer> {

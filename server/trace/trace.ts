@@ -174,6 +174,17 @@ export interface Trace extends Omit<TraceEnd, 'kind'> {
   readonly hops: readonly TracedHop[];
 }
 
+/** What a trace came to, as the journal keeps it. */
+export const outcomeOf = ({ hops, end, because, order }: Trace) => {
+  const last = hops.at(-1);
+  return {
+    hosts: [...new Set(hops.flatMap((hop) => (URL.canParse(hop.url) ? [new URL(hop.url).hostname] : [])))],
+    alive: end === 'arrived' && last?.status === 200 && last.dead === null,
+    because,
+    ...(order && { kept: [...order.kept] }),
+  };
+};
+
 /** Follows a chain to its end and gives all of it. */
 export const trace = async (start: string, bounds: Bounds, options: TraceOptions = {}): Promise<Trace> => {
   const hops: TracedHop[] = [];

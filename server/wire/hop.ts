@@ -97,7 +97,8 @@ export const makeHop =
     const known = cookieDays > 0 ? visitorIn(told.cookie) : '';
     const visitor = known === '' ? visitors.of(address, ua, at) : known;
     const { source, query } = asked;
-    const returning = host.asksReturning && (known !== '' || seen.before(host.domain.id, visitor, at));
+    const returning =
+      host.asksReturning && (known !== '' || seen.before(host.domain.id, visitor, at, !prefetch));
     const visit = { at, source, query, country, device, language, visitor, returning };
     const place = { host: host.domain.host, path: asked.path, again: false };
 

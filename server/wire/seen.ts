@@ -5,8 +5,11 @@ export class Seen {
   #day = -1;
   readonly #visitors = new Set<string>();
 
-  /** True when the visitor was there before on the same day; remembers them. `at` is milliseconds since 1970 UTC. */
-  before(domain: string, visitor: string, at: number): boolean {
+  /**
+   * True when the visitor was there before on the same day; remembers them unless told not to, as for a browser that
+   * only looks ahead. `at` is milliseconds since 1970 UTC.
+   */
+  before(domain: string, visitor: string, at: number, remember = true): boolean {
     const day = Math.floor(at / 86_400_000);
     if (day !== this.#day || this.#visitors.size >= most) {
       this.#day = day;
@@ -14,7 +17,7 @@ export class Seen {
     }
     const key = `${domain} ${visitor}`;
     const known = this.#visitors.has(key);
-    this.#visitors.add(key);
+    if (remember) this.#visitors.add(key);
     return known;
   }
 }

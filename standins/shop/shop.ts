@@ -1,6 +1,7 @@
 import express from 'express';
 import { send } from '../localhost.ts';
 import { html, pageOf } from '../page.ts';
+import { pictureOf } from './picture.ts';
 
 /** Something a shop sells; the price in euro cents. */
 export interface Product {
@@ -109,6 +110,11 @@ export const shopRoutes = ({ name, colour, products }: Shop, network: string): e
       .send(pageOf(name, colour, html`<p id="thanks">Thank you. Your ${product.name} is on its way.</p>`));
   });
 
+  const picture = pictureOf(colour);
+  router.get('/picture.png', (_request, response) => {
+    response.type('png').send(picture);
+  });
+
   router.get('/{*path}', (request, response) => {
     const product = products.find((p) => p.path === request.path);
     if (!product) {
@@ -131,6 +137,7 @@ export const shopRoutes = ({ name, colour, products }: Shop, network: string): e
           <p>
             <small>You came from <code id="referrer">${request.get('referer') ?? '(nowhere)'}</code></small>
           </p>`,
+        html`<meta property="og:image" content="/picture.png" />`,
       ),
     );
   });
