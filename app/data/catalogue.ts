@@ -24,7 +24,19 @@ interface Step {
 }
 
 /** A record may rest on those of the kinds before its own, so it is sent after them. */
-const order: readonly RecordKind[] = ['domain', 'network', 'program', 'account', 'link', 'settings'];
+const order: readonly RecordKind[] = [
+  'domain',
+  'network',
+  'program',
+  'account',
+  'link',
+  'settings',
+  'rate',
+  'report',
+  'decision',
+  'month',
+  'payment',
+];
 const retryMs = 2000;
 const healthMs = 4000;
 

@@ -18,9 +18,15 @@ export type {
   ProgramRules,
   Role,
   Slot,
-  Status,
+  DateOrder,
+  ReportProfile,
+  ReportRole,
 } from './network.ts';
-export { allowedCharacters, postbackFields, programStates, roles, statuses } from './network.ts';
+export type { ClickRow, ClosedMonth, Decision, Payment, Rate, Report, ReportRow, Terms } from './books.ts';
+export { rowsPerPart } from './books.ts';
+export type { Status } from './statuses.ts';
+export { statuses } from './statuses.ts';
+export { allowedCharacters, postbackFields, programStates, reportRoles, roles } from './network.ts';
 export * from './problem.ts';
 export type { Domain, Link, RecordKind, RecordOf, SavedFilter, Settings } from './records.ts';
 export { recordKinds, recordSchemas } from './records.ts';

@@ -1,5 +1,7 @@
 import * as v from 'valibot';
+import { terms } from './books.ts';
 import { currency, hosts, id, named, parameter, text, zone } from './fields.ts';
+import { statuses } from './statuses.ts';
 
 /** What a parameter of a tracking link is for. */
 export const roles = ['account', 'program', 'creative', 'slot', 'page', 'other'] as const;
@@ -27,7 +29,6 @@ const slot = v.strictObject({
 
 /** Fernhop's own postback fields. */
 export const postbackFields = ['click', 'event', 'status', 'amount', 'currency', 'txn', 'at'] as const;
-export const statuses = ['pending', 'approved', 'paid', 'reversed'] as const;
 
 const postback = v.strictObject({
   key: v.pipe(v.string(), v.regex(/^[a-z0-9]{24,64}$/, 'A postback key is 24 to 64 letters and digits.')),
@@ -42,6 +43,32 @@ const postback = v.strictObject({
   amounts: v.picklist(['replace', 'add']),
 });
 
+/** What a column of a report can hold. */
+export const reportRoles = [
+  'txn',
+  'click',
+  'program',
+  'event',
+  'status',
+  'amount',
+  'currency',
+  'at',
+  'time',
+  'clicks',
+  'label',
+  'nothing',
+] as const;
+export const dateOrders = ['ymd', 'dmy', 'mdy'] as const;
+
+const reportProfile = v.strictObject({
+  /** Role of each column, by its heading. */
+  columns: v.record(text(200), v.picklist(reportRoles)),
+  dates: v.picklist(dateOrders),
+  /** The sign before the decimals of an amount. */
+  decimal: v.picklist(['.', ',']),
+  zone,
+});
+
 export const network = v.strictObject({
   id: id('net'),
   name: named(80),
@@ -52,6 +79,10 @@ export const network = v.strictObject({
   earlier: v.exactOptional(v.pipe(v.array(grammar), v.maxLength(20))),
   slots: v.pipe(v.array(slot), v.maxLength(20)),
   postback,
+  /** For how many days after a click its sales are credited. */
+  cookieDays: v.exactOptional(v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(3650))),
+  /** How its reports were read last, so that the next one needs no asking. */
+  report: v.exactOptional(reportProfile),
 });
 
 /** What a merchant asks of those who link to it. */
@@ -86,6 +117,8 @@ export const program = v.strictObject({
   /** Parameters of the shop's own to take away from its pages, and some to leave that would be taken away. */
   strip: v.exactOptional(v.pipe(v.array(parameter), v.maxLength(50))),
   keep: v.exactOptional(v.pipe(v.array(parameter), v.maxLength(50))),
+  /** What it pays, by the day from which that holds. */
+  terms: v.exactOptional(v.pipe(v.array(terms), v.maxLength(50))),
 });
 
 /** An account tag at a network: who or which site is credited by it. */
@@ -103,6 +136,8 @@ export type Account = v.InferOutput<typeof account>;
 export type Grammar = v.InferOutput<typeof grammar>;
 export type Slot = v.InferOutput<typeof slot>;
 export type Role = (typeof roles)[number];
+export type ReportProfile = v.InferOutput<typeof reportProfile>;
+export type ReportRole = (typeof reportRoles)[number];
+export type DateOrder = (typeof dateOrders)[number];
 export type PostbackProfile = v.InferOutput<typeof postback>;
 export type PostbackField = (typeof postbackFields)[number];
-export type Status = (typeof statuses)[number];

@@ -1,4 +1,6 @@
 import * as v from 'valibot';
+import type { ClosedMonth, Decision, Payment, Rate, Report } from './books.ts';
+import { closedMonth, decision, payment, rate, report } from './books.ts';
 import { currency, destination, host, id, moment, named, slug, slugPath, text, zone } from './fields.ts';
 import { hopChoices, marks, ownHopChoices } from './hopChoices.ts';
 import type { Account, Network, Program } from './network.ts';
@@ -74,12 +76,36 @@ const settings = v.strictObject({
   filters: v.exactOptional(v.pipe(v.array(savedFilter), v.maxLength(50))),
   /** How columns of imported files were read, by the header line. */
   columns: v.exactOptional(v.record(text(2000), v.record(text(200), text(40)))),
+  /** What counts as a visit, where it differs from what is usual. */
+  sieve: v.exactOptional(
+    v.strictObject({
+      /** How long the same visitor on the same link is not counted again. */
+      againMinutes: v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(1440)),
+      /** More requests of one visitor than this within so many seconds are a machine's. */
+      burstRequests: v.pipe(v.number(), v.integer(), v.minValue(2), v.maxValue(10_000)),
+      burstSeconds: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(3600)),
+      /** Pieces of user agents that are robots here, besides those that are known. */
+      robots: v.pipe(v.array(named(100)), v.maxLength(100)),
+    }),
+  ),
   /** The server may read title, description and picture of shops' pages. */
   readPages: v.exactOptional(v.boolean()),
 });
 
 /** The schema of every kind of record a person edits. */
-export const recordSchemas = { domain, network, program, account, link, settings } as const;
+export const recordSchemas = {
+  domain,
+  network,
+  program,
+  account,
+  link,
+  settings,
+  report,
+  decision,
+  month: closedMonth,
+  payment,
+  rate,
+} as const;
 
 export type RecordKind = keyof typeof recordSchemas;
 export const recordKinds = Object.keys(recordSchemas) as readonly RecordKind[];
@@ -96,4 +122,9 @@ export interface RecordOf {
   account: Account;
   link: Link;
   settings: Settings;
+  report: Report;
+  decision: Decision;
+  month: ClosedMonth;
+  payment: Payment;
+  rate: Rate;
 }

@@ -13,6 +13,11 @@ export const catalogueFileSchema = v.strictObject({
   accounts: v.array(recordSchemas.account),
   links: v.array(recordSchemas.link),
   settings: v.optional(recordSchemas.settings),
+  reports: v.optional(v.array(recordSchemas.report), []),
+  decisions: v.optional(v.array(recordSchemas.decision), []),
+  months: v.optional(v.array(recordSchemas.month), []),
+  payments: v.optional(v.array(recordSchemas.payment), []),
+  rates: v.optional(v.array(recordSchemas.rate), []),
 });
 export type CatalogueFile = v.InferOutput<typeof catalogueFileSchema>;
 
@@ -25,6 +30,11 @@ const lists = {
   program: 'programs',
   account: 'accounts',
   link: 'links',
+  report: 'reports',
+  decision: 'decisions',
+  month: 'months',
+  payment: 'payments',
+  rate: 'rates',
 } as const;
 
 /** Writes a catalogue as JSON. Postback keys are part of it, so the file is as secret as they are. */

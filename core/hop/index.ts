@@ -20,3 +20,4 @@ export { cacheControl, dayIn, passQuery, respond } from './respond.ts';
 export { consequence, describeHop, hopName } from './words.ts';
 export type { Template, TokenName } from './template.ts';
 export { compile, compileDestination, expand, tokenNames } from './template.ts';
+export { calendarDay, dayName, dayNumber, momentIn, monthIn, offsetIn } from './zone.ts';

@@ -19,7 +19,8 @@ export interface SieveRules {
   readonly burstSeconds: number;
 }
 
-const defaultRules: SieveRules = { againMinutes: 30, burstRequests: 20, burstSeconds: 10 };
+/** What counts where the person set nothing else. */
+export const defaultRules: SieveRules = { againMinutes: 30, burstRequests: 20, burstSeconds: 10 };
 
 /**
  * Makes a sieve. Feed it the hops in the order of the journal; it gives each one its outcome, the first that

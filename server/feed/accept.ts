@@ -78,7 +78,7 @@ export const accept = (change: Change, table: Table, isAppHost: (host: string) =
     }
   }
   if (
-    (change.kind === 'program' || change.kind === 'account') &&
+    ['program', 'account', 'report', 'month', 'payment'].includes(change.kind) &&
     !table.networks.has(String(value['network']))
   )
     return refuse('network', 'Its network is not known here. Add the network first.');

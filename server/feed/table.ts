@@ -74,6 +74,11 @@ export class Table {
         else this.accounts.delete(record);
       },
       settings: () => undefined,
+      report: () => undefined,
+      decision: () => undefined,
+      month: () => undefined,
+      payment: () => undefined,
+      rate: () => undefined,
     };
     put[kind]();
   }

@@ -1,0 +1,298 @@
+import type {
+  ClickRow,
+  Network,
+  Problem,
+  ReportProfile,
+  ReportRole,
+  ReportRow,
+  Status,
+} from '#core/catalogue';
+import { statuses } from '#core/catalogue';
+import { calendarDay, dayName, isClickId } from '#core/hop';
+import {
+  currencyIn,
+  dateParts,
+  inferDateOrder,
+  inferDecimal,
+  readMoment,
+  readReportAmount,
+} from './reportCells.ts';
+
+/** A table as a file gave it. */
+export interface ReportTable {
+  readonly header: readonly string[];
+  readonly rows: readonly (readonly string[])[];
+  /** Line of each row in the file, from 1. */
+  readonly lines: readonly number[];
+}
+
+/** How a report would be read, and how sure that is. */
+export interface ReportReading {
+  readonly profile: ReportProfile;
+  /** What has to be asked, because the file leaves it open. */
+  readonly asks: readonly ('dates' | 'decimal' | 'columns')[];
+  /** Why the dates are read so, as a sentence. */
+  readonly because: string;
+  readonly kind: 'conversions' | 'clicks';
+}
+
+const names: Readonly<Record<Exclude<ReportRole, 'nothing'>, RegExp>> = {
+  txn: /^(?:.*\b)?(?:transaction|txn|order|sale|lead|conversion|action|reference)(?:\s*(?:id|no|nr|number|#))?$|^id$/i,
+  click: /sub.?id|click.?(?:id|ref)|^ref\s?\d?$|^k\d$|^tag$|^note$|^s\d$|tracking/i,
+  program: /program|campaign|merchant|advertiser|offer|deal|shop/i,
+  event: /^(?:kind|event|goal|type|what|action type)$/i,
+  status: /status|state/i,
+  amount: /commission|payout|reward|earning|amount|provision|revenue/i,
+  currency: /currency|^cur$/i,
+  at: /date|^day$|when|^at$|created|datum/i,
+  time: /^time$|^hour$|zeit/i,
+  clicks: /^(?:clicks?|visits?|hits?)$/i,
+  label: /label|link|source|placement/i,
+};
+const order: readonly Exclude<ReportRole, 'nothing'>[] = [
+  'clicks',
+  'currency',
+  'time',
+  'at',
+  'status',
+  'event',
+  'click',
+  'txn',
+  'amount',
+  'program',
+  'label',
+];
+
+const shareOf = (cells: readonly string[], holds: (cell: string) => boolean): number => {
+  const filled = cells.filter((cell) => cell.trim() !== '');
+  return filled.length === 0 ? 0 : filled.filter(holds).length / filled.length;
+};
+
+/** Role of a column by what stands in it; its name comes first. */
+const roleOf = (name: string, cells: readonly string[]): ReportRole => {
+  const words = name.replace(/[_-]+/g, ' ').trim();
+  for (const role of order)
+    if (names[role].test(words)) {
+      if (role === 'at' && shareOf(cells, (cell) => dateParts(cell) !== undefined) < 0.5) continue;
+      return role;
+    }
+  if (shareOf(cells, (cell) => isClickId(cell.trim())) > 0.6) return 'click';
+  if (shareOf(cells, (cell) => dateParts(cell) !== undefined) > 0.9) return 'at';
+  return 'nothing';
+};
+
+/**
+ * Reads how a report is to be read: the role of each column, the order of its dates, its decimals. What was learned of
+ * the network before is taken where the headings are the same.
+ */
+export const guessReport = (table: ReportTable, network: Pick<Network, 'zone' | 'report'>): ReportReading => {
+  const sample = table.rows.length > 5000 ? table.rows.filter((_, i) => i % 10 === 0) : table.rows;
+  const column = (i: number) => sample.map((row) => row[i] ?? '');
+  const before = network.report;
+  const columns: Record<string, ReportRole> = {};
+  const taken = new Set<ReportRole>();
+  for (const [i, name] of table.header.entries()) {
+    let role = before?.columns[name] ?? roleOf(name, column(i));
+    if (role !== 'nothing' && taken.has(role)) role = 'nothing';
+    taken.add(role);
+    columns[name] = role;
+  }
+  const indexOf = (role: ReportRole) => table.header.findIndex((name) => columns[name] === role);
+  const asks: ReportReading['asks'][number][] = [];
+  const dateColumn = indexOf('at');
+  // Every date of the file counts: one proof among a thousand is enough.
+  const dates = inferDateOrder(dateColumn < 0 ? [] : table.rows.map((row) => row[dateColumn] ?? ''));
+  if (dates.order === undefined && !before) asks.push('dates');
+  const decimal = indexOf('amount') < 0 ? '.' : inferDecimal(column(indexOf('amount')));
+  if (
+    decimal === undefined &&
+    !before &&
+    column(indexOf('amount')).some((cell) => /\d[.,]\d{3}(?!\d)/.test(cell))
+  )
+    asks.push('decimal');
+  const kind = taken.has('clicks') && !taken.has('amount') && !taken.has('txn') ? 'clicks' : 'conversions';
+  if (!taken.has('at') || (kind === 'conversions' && !taken.has('amount') && !taken.has('txn')))
+    asks.push('columns');
+  const how = { ymd: 'year, month, day', dmy: 'day, month, year', mdy: 'month, day, year' };
+  const chosen = dates.order ?? before?.dates ?? 'dmy';
+  return {
+    profile: {
+      columns,
+      dates: chosen,
+      decimal: decimal ?? before?.decimal ?? '.',
+      zone: before?.zone ?? network.zone,
+    },
+    asks,
+    because: dates.mixed
+      ? 'The dates contradict each other: some can only be day first, some only month first.'
+      : dates.order
+        ? `Dates are ${how[dates.order]}: ${dates.proofs} of them can be read in no other way.`
+        : before
+          ? `Dates are ${how[chosen]}, as in the last report of this network.`
+          : 'Every date could be read in two ways. Say which number is the day.',
+    kind,
+  };
+};
+
+/** A row that could not be read, with every reason. */
+export interface BadRow {
+  readonly line: number;
+  readonly cells: readonly string[];
+  readonly problems: readonly Problem[];
+}
+
+export interface ReadReport {
+  readonly rows: readonly ReportRow[];
+  readonly clicks: readonly ClickRow[];
+  readonly bad: readonly BadRow[];
+  /** First and last day, in the report's zone; empty texts when no row was good. */
+  readonly from: string;
+  readonly until: string;
+}
+
+const isStatus = (word: string): word is Status => (statuses as readonly string[]).includes(word);
+const words: Readonly<Record<string, Status>> = {
+  open: 'pending',
+  new: 'pending',
+  hold: 'pending',
+  confirmed: 'approved',
+  accepted: 'approved',
+  ok: 'approved',
+  locked: 'approved',
+  settled: 'paid',
+  cancelled: 'reversed',
+  canceled: 'reversed',
+  rejected: 'reversed',
+  declined: 'reversed',
+  void: 'reversed',
+  refunded: 'reversed',
+};
+
+/**
+ * Reads the rows of a report, one by one: good ones as records, bad ones with their reasons. The order of the rows
+ * does not matter. A row is known by its transaction and event; without one by its content and how often it occurs.
+ *
+ * @param onProgress told of every thousandth row; ends the reading when it answers false
+ */
+export const readReport = (
+  table: ReportTable,
+  profile: ReportProfile,
+  network: Pick<Network, 'currency' | 'postback'>,
+  onProgress: (done: number) => boolean = () => true,
+): ReadReport => {
+  const at: Partial<Record<ReportRole, number>> = {};
+  for (const [i, name] of table.header.entries()) {
+    const role = profile.columns[name];
+    if (role !== undefined && role !== 'nothing') at[role] ??= i;
+  }
+  const rows: ReportRow[] = [];
+  const clicks = new Map<string, ClickRow>();
+  const bad: BadRow[] = [];
+  const occurrences = new Map<string, number>();
+  let first = Infinity;
+  let last = -Infinity;
+  const countsClicks = at.clicks !== undefined && at.amount === undefined && at.txn === undefined;
+  const width = table.header.length;
+
+  for (const [i, cells] of table.rows.entries()) {
+    if (i % 1000 === 999 && !onProgress(i + 1)) break;
+    const problems: Problem[] = [];
+    const cell = (role: ReportRole): string => {
+      const index = at[role];
+      return index === undefined ? '' : (cells[index] ?? '').trim();
+    };
+    if (cells.length !== width)
+      problems.push({
+        path: '',
+        message: `It has ${cells.length} cells where the heading has ${width}.`,
+      });
+    const moment = readMoment(cell('at'), cell('time'), profile.dates, profile.zone);
+    if (moment === undefined)
+      problems.push({
+        path: 'at',
+        message:
+          cell('at') === ''
+            ? 'It has no date.'
+            : `“${`${cell('at')} ${cell('time')}`.trim()}” is no date in the order of the others.`,
+      });
+
+    if (countsClicks) {
+      const count = Number(cell('clicks').replace(/[.,\s']/g, ''));
+      if (cell('clicks') === '' || !Number.isSafeInteger(count) || count < 0)
+        problems.push({ path: 'clicks', message: `“${cell('clicks')}” is no number of clicks.` });
+      if (problems.length > 0 || moment === undefined) {
+        bad.push({ line: table.lines[i] ?? 0, cells, problems });
+        continue;
+      }
+      const day = calendarDay(profile.zone, moment);
+      first = Math.min(first, day);
+      last = Math.max(last, day);
+      const label = cell('label') || cell('click') || cell('program');
+      const key = `${day} ${label}`;
+      const before = clicks.get(key);
+      clicks.set(key, { day: dayName(day), label, clicks: (before?.clicks ?? 0) + count });
+      continue;
+    }
+
+    const amountCell = cell('amount');
+    const currency = cell('currency').toUpperCase() || (currencyIn(amountCell) ?? network.currency);
+    if (!/^[A-Z]{3}$/.test(currency))
+      problems.push({ path: 'currency', message: `“${currency}” is no currency code such as EUR.` });
+    let amount: number | null = null;
+    if (amountCell !== '') {
+      const read = readReportAmount(amountCell, profile.decimal, currency);
+      if (read === undefined)
+        problems.push({
+          path: 'amount',
+          message: `“${amountCell}” is no amount of ${currency} with “${profile.decimal}” before the decimals.`,
+        });
+      else amount = read;
+    }
+    const word = cell('status').toLowerCase();
+    const status =
+      (Object.hasOwn(network.postback.statuses, word) ? network.postback.statuses[word] : undefined) ??
+      (isStatus(word) ? word : words[word]);
+    if (word !== '' && status === undefined)
+      problems.push({
+        path: 'status',
+        message: `“${cell('status')}” is no state this network is known to use.`,
+      });
+    if (problems.length > 0 || moment === undefined) {
+      bad.push({ line: table.lines[i] ?? 0, cells, problems });
+      continue;
+    }
+    const day = calendarDay(profile.zone, moment);
+    first = Math.min(first, day);
+    last = Math.max(last, day);
+    const row = {
+      txn: cell('txn').slice(0, 200),
+      click: cell('click').slice(0, 200),
+      program: cell('program').slice(0, 200),
+      event: (cell('event') || 'sale').toLowerCase().slice(0, 80),
+      status: status ?? 'pending',
+      amount,
+      currency,
+      at: moment,
+    };
+    const content =
+      row.txn === '' ? `${row.click}|${row.event}|${row.at}|${row.amount}` : `${row.txn}|${row.event}`;
+    const occurrence = (occurrences.get(content) ?? 0) + 1;
+    occurrences.set(content, occurrence);
+    if (row.txn !== '' && occurrence > 1) {
+      bad.push({
+        line: table.lines[i] ?? 0,
+        cells,
+        problems: [{ path: 'txn', message: `${row.txn} stands in the file more than once.` }],
+      });
+      continue;
+    }
+    rows.push({ key: row.txn === '' ? `${content}#${occurrence}` : content, ...row });
+  }
+  return {
+    rows,
+    clicks: [...clicks.values()],
+    bad,
+    from: Number.isFinite(first) ? dayName(first) : '',
+    until: Number.isFinite(last) ? dayName(last) : '',
+  };
+};

@@ -1,0 +1,195 @@
+import type { DateOrder } from '#core/catalogue';
+import { momentIn } from '#core/hop';
+import type { Minor } from './money.ts';
+import { exponentOf } from './money.ts';
+
+const months = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
+
+/** A date as three numbers in the order in which they stand, with the time of day and the zone where it has them. */
+interface DateParts {
+  readonly first: number;
+  readonly second: number;
+  readonly third: number;
+  /** The first has four digits, so it is the year. */
+  readonly yearFirst: boolean;
+  /** The middle or first is a month's name. */
+  readonly named: boolean;
+  /** Milliseconds since midnight. */
+  readonly time: number;
+  readonly hasTime: boolean;
+  /** Offset from UTC in milliseconds, where it is told. */
+  readonly offset: number | undefined;
+}
+
+const datePattern =
+  /^(\d{1,4})([./\-\s])\s?(\d{1,2}|[A-Za-z]{3,9})\.?\2\s?(\d{2,4})(?:[T,\s]+(.+))?$|^([A-Za-z]{3,9})\.? (\d{1,2}),? (\d{4})(?:[T,\s]+(.+))?$/;
+const timePattern =
+  /^(\d{1,2})(?::|h)(\d{2})(?::(\d{2})(?:[.,]\d+)?)?\s*([ap])?\.?(?:m\.?)?\s*(z|utc|gmt|[+-]\d{2}:?\d{2})?$/i;
+
+const monthOf = (word: string): number => months.indexOf(word.slice(0, 3).toLowerCase()) + 1;
+
+/** A time of day in milliseconds since midnight, 12 or 24 hours, with its offset from UTC where it has one. */
+const readTimeOfDay = (text: string): { time: number; offset: number | undefined } | undefined => {
+  const match = timePattern.exec(text.trim());
+  if (!match) return undefined;
+  const [, h = '', m = '', s = '0', half, zone] = match;
+  let hour = Number(h);
+  if (half !== undefined) {
+    if (hour < 1 || hour > 12) return undefined;
+    hour = (hour % 12) + (half.toLowerCase() === 'p' ? 12 : 0);
+  }
+  if (hour > 23 || Number(m) > 59 || Number(s) > 59) return undefined;
+  let offset: number | undefined;
+  if (zone !== undefined) {
+    const signed = /^([+-])(\d{2}):?(\d{2})$/.exec(zone);
+    offset = signed
+      ? (signed[1] === '-' ? -1 : 1) * (Number(signed[2]) * 60 + Number(signed[3])) * 60_000
+      : 0;
+  }
+  return { time: (hour * 3600 + Number(m) * 60 + Number(s)) * 1000, offset };
+};
+
+/** Reads a cell that holds a date, without deciding yet which number is the day. */
+export const dateParts = (cell: string, time = ''): DateParts | undefined => {
+  const match = datePattern.exec(cell.trim());
+  if (!match) return undefined;
+  const [, a = '', , b = '', c = '', rest = '', word, day = '', year = '', rest2 = ''] = match;
+  const of = readTimeOfDay([word === undefined ? rest : rest2, time].filter(Boolean).join(' ') || '0:00');
+  if (!of) return undefined;
+  const more = { ...of, hasTime: rest !== '' || rest2 !== '' || time !== '' };
+  if (word !== undefined)
+    return monthOf(word) === 0
+      ? undefined
+      : {
+          first: Number(year),
+          second: monthOf(word),
+          third: Number(day),
+          yearFirst: true,
+          named: true,
+          ...more,
+        };
+  const named = /[A-Za-z]/.test(b);
+  const second = named ? monthOf(b) : Number(b);
+  if (second === 0) return undefined;
+  const yearFirst = a.length === 4;
+  if (!yearFirst && a.length > 2) return undefined;
+  if (yearFirst ? c.length > 2 : c.length === 3) return undefined;
+  return { first: Number(a), second, third: Number(c), yearFirst, named, ...more };
+};
+
+/** What a column of dates says of the order of its numbers. */
+export interface DateReading {
+  /** The order; undefined where every date could be read both ways. */
+  readonly order: DateOrder | undefined;
+  /** How many cells prove it. */
+  readonly proofs: number;
+  /** The cells contradict each other. */
+  readonly mixed: boolean;
+}
+
+/** Infers the order of day, month and year from a whole column. */
+export const inferDateOrder = (cells: readonly string[]): DateReading => {
+  const proofs = { ymd: 0, dmy: 0, mdy: 0 };
+  for (const cell of cells) {
+    const parts = dateParts(cell);
+    if (!parts) continue;
+    if (parts.yearFirst) proofs.ymd += 1;
+    else if (parts.named || parts.first > 12) proofs.dmy += 1;
+    else if (parts.second > 12) proofs.mdy += 1;
+  }
+  const orders = (['ymd', 'dmy', 'mdy'] as const).filter((order) => proofs[order] > 0);
+  const [order] = orders;
+  return orders.length === 1 && order
+    ? { order, proofs: proofs[order], mixed: false }
+    : { order: undefined, proofs: 0, mixed: orders.length > 1 };
+};
+
+/**
+ * The moment a date cell means, in milliseconds since 1970 UTC; undefined when it is no date in that order.
+ *
+ * @param time a cell of its own with the time of day, or empty
+ * @param zone IANA name of the zone the report is in, unless the cell tells its own
+ */
+export const readMoment = (
+  cell: string,
+  time: string,
+  order: DateOrder,
+  zone: string,
+): number | undefined => {
+  const parts = dateParts(cell, time);
+  if (!parts) return undefined;
+  const { first, second, third } = parts;
+  const [year, month, day] =
+    parts.yearFirst || order === 'ymd'
+      ? [first, second, third]
+      : order === 'dmy' || parts.named
+        ? [third, second, first]
+        : [third, first, second];
+  const full = year < 100 ? 2000 + year : year;
+  const midnight = Date.UTC(full, month - 1, day);
+  const back = new Date(midnight);
+  // A 31st of June would otherwise become a first of July.
+  if (back.getUTCMonth() !== month - 1 || back.getUTCDate() !== day) return undefined;
+  const local = midnight + parts.time;
+  return parts.offset === undefined ? momentIn(zone, local) : local - parts.offset;
+};
+
+const bare = (cell: string): string =>
+  cell.replace(/[\p{Sc}\s\u00A0\u202F']/gu, '').replace(/^[A-Za-z]{2,3}|[A-Za-z]{2,3}$/g, '');
+
+/** Which sign stands before the decimals in a column of amounts; undefined where nothing tells. */
+export const inferDecimal = (cells: readonly string[]): '.' | ',' | undefined => {
+  const proofs = { '.': 0, ',': 0 };
+  for (const cell of cells) {
+    const text = bare(cell);
+    const point = text.lastIndexOf('.');
+    const comma = text.lastIndexOf(',');
+    if (point < 0 && comma < 0) continue;
+    const sign = point > comma ? '.' : ',';
+    const other = sign === '.' ? ',' : '.';
+    const decimals = text.length - Math.max(point, comma) - 1;
+    const often = text.split(sign).length > 2;
+    // Three digits after a lone sign may be either; the same sign twice groups; both together settle it.
+    if (often) proofs[other] += 1;
+    else if ((point >= 0 && comma >= 0) || !/^\d{3}\D*$/.test(text.slice(-decimals))) proofs[sign] += 1;
+  }
+  if (proofs['.'] === proofs[',']) return undefined;
+  return proofs['.'] > proofs[','] ? '.' : ',';
+};
+
+const symbols: Readonly<Record<string, string>> = {
+  '€': 'EUR',
+  $: 'USD',
+  '£': 'GBP',
+  '¥': 'JPY',
+  '₹': 'INR',
+};
+
+/** The currency a cell names by sign or code; undefined where it names none. */
+export const currencyIn = (cell: string): string | undefined => {
+  const sign = /\p{Sc}/u.exec(cell)?.[0];
+  if (sign !== undefined && symbols[sign] !== undefined) return symbols[sign];
+  return /(?:^|[^A-Za-z])([A-Z]{3})(?:$|[^A-Za-z])/.exec(cell)?.[1];
+};
+
+/**
+ * Reads an amount of a report as minor units: currency sign or code, grouping, decimal comma or point, a minus in front
+ * or behind, or brackets. Undefined when it is none, or finer than the currency.
+ */
+export const readReportAmount = (cell: string, decimal: '.' | ',', currency: string): Minor | undefined => {
+  const brackets = /^\s*\(.*\)\s*$/.test(cell);
+  const minus = brackets || /[-\u2212]/.test(cell);
+  const text = bare(cell.replace(/[()\-\u2212+]/g, ''));
+  const group = decimal === '.' ? ',' : '.';
+  const [whole = '', fraction = '', ...more] = text.split(decimal);
+  if (more.length > 0 || fraction.includes(group) || !/^\d*$/.test(fraction)) return undefined;
+  const digits = whole.split(group);
+  if (digits.length > 1 && !digits.slice(1).every((part) => /^\d{2,3}$/.test(part))) return undefined;
+  const joined = digits.join('');
+  if (!/^\d{1,15}$/.test(joined)) return undefined;
+  const places = exponentOf(currency);
+  if (/[1-9]/.test(fraction.slice(places))) return undefined;
+  const minor = Number(joined + fraction.slice(0, places).padEnd(places, '0'));
+  if (!Number.isSafeInteger(minor)) return undefined;
+  return minus && minor !== 0 ? -minor : minor;
+};

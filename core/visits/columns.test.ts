@@ -1,0 +1,147 @@
+import fc from 'fast-check';
+import { isbot } from 'isbot';
+import { describe, expect, it } from 'vitest';
+import { clickId } from '#core/hop';
+import type { HopRecord } from './index.ts';
+import { Columns, ColumnSieve, defaultRules, makeSieve, segmentRows } from './index.ts';
+
+const agents = [
+  'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0',
+  'Mozilla/5.0 (compatible; examplebot/2.1)',
+  '',
+];
+const bytes = fc.uint8Array({ minLength: 10, maxLength: 10 });
+const hop = (at: number, more: Partial<HopRecord> = {}): HopRecord => ({
+  seq: 1,
+  kind: 'hop',
+  at,
+  click: clickId(at, new Uint8Array(10)),
+  link: 'lnk_gloves',
+  edition: 3,
+  branch: 'everyone',
+  source: 'flyer',
+  status: 307,
+  method: 'GET',
+  host: 'see.nightledge.example',
+  ua: agents[0] ?? '',
+  visitor: '00000000000000a1',
+  country: 'DE',
+  device: 'phone',
+  from: '',
+  query: 'kw=saturn',
+  lang: 'de-DE',
+  prefetch: false,
+  test: false,
+  ...more,
+});
+const hops = fc
+  .array(
+    fc.record({
+      wait: fc.integer({ min: 0, max: 900_000 }),
+      quick: fc.boolean(),
+      bytes,
+      visitor: fc.constantFrom('00000000000000a1', 'ffffffff00000000', 'f3a91c0000000001'),
+      link: fc.constantFrom('lnk_gloves', 'lnk_chair'),
+      ua: fc.constantFrom(...agents),
+      branch: fc.constantFrom('everyone', 'before'),
+      status: fc.constantFrom(307, 200, 503),
+      method: fc.constantFrom('GET', 'GET', 'GET', 'HEAD'),
+      device: fc.constantFrom('phone' as const, 'tablet' as const, 'desktop' as const),
+      prefetch: fc.constantFrom(false, false, false, true),
+      test: fc.constantFrom(false, false, false, true),
+    }),
+    { maxLength: 120 },
+  )
+  .map((rows) => {
+    let at = Date.UTC(2026, 9, 1);
+    return rows.map(({ wait, quick, bytes: random, ...more }, i) => {
+      at += quick ? wait % 400 : wait;
+      return hop(at, { seq: i + 1, click: more.prefetch ? '' : clickId(at, random), ...more });
+    });
+  });
+
+describe('columns', () => {
+  it('give back every record as it was', () =>
+    fc.assert(
+      fc.property(hops, (records) => {
+        const columns = new Columns();
+        for (const record of records) columns.add(record);
+        expect(records.map((_, row) => columns.record(row))).toEqual(records);
+      }),
+    ));
+
+  it('are the same after they were stored in pieces and read again', () =>
+    fc.assert(
+      fc.property(hops, fc.integer({ min: 1, max: 40 }), (records, size) => {
+        const first = new Columns();
+        const second = new Columns();
+        let known = {};
+        for (const [i, record] of records.entries()) {
+          first.add(record);
+          if ((i + 1) % size === 0) {
+            second.take(structuredClone(first.store(i + 1 - size, i + 1, known)));
+            known = first.known();
+          }
+        }
+        for (const record of records.slice(records.length - (records.length % size))) second.add(record);
+        expect(records.map((_, row) => second.record(row))).toEqual(records);
+      }),
+    ));
+
+  it('go on in a new segment when one is full', () => {
+    const columns = new Columns();
+    for (let i = 0; i < segmentRows + 3; i++)
+      columns.add(hop(i, { seq: i + 1, click: clickId(i, new Uint8Array(10)) }));
+    expect(columns.segments.map((segment) => segment.rows)).toEqual([segmentRows, 3]);
+    expect(columns.record(segmentRows + 2).seq).toBe(segmentRows + 3);
+    expect(columns.beginningWith(columns.click(segmentRows)).row(0)).toBe(segmentRows);
+  });
+
+  it('find the clicks whose IDs begin with a text, as a plain search does, in either case', () =>
+    fc.assert(
+      fc.property(hops, fc.nat(), fc.integer({ min: 1, max: 26 }), (records, which, length) => {
+        const columns = new Columns();
+        for (const record of records) columns.add(record);
+        const of = records[which % Math.max(1, records.length)]?.click ?? '01M84BDPSK';
+        const prefix = of.slice(0, length);
+        const plain = records.flatMap((record, row) =>
+          prefix !== '' && record.click.startsWith(prefix) ? [row] : [],
+        );
+        const found = columns.beginningWith(prefix.toLowerCase());
+        const rows = Array.from({ length: found.count }, (_, n) => found.row(n));
+        expect(rows.sort((a, b) => a - b)).toEqual(plain);
+      }),
+    ));
+
+  it('know no click that is none', () => {
+    const columns = new Columns();
+    columns.add(hop(5));
+    for (const text of ['', '!', 'ILO', '8ZZZ', `${columns.click(0)}0`])
+      expect(columns.beginningWith(text).count).toBe(0);
+  });
+});
+
+describe('the sieve over columns', () => {
+  it('gives each request the outcome it has record by record, and they add up', () =>
+    fc.assert(
+      fc.property(
+        hops,
+        fc.constantFrom(0, 10, 30),
+        fc.constantFrom(2, 20),
+        (records, againMinutes, burst) => {
+          const rules = { ...defaultRules, againMinutes, burstRequests: burst };
+          const plain = makeSieve(isbot, rules);
+          const columns = new Columns();
+          const sieve = new ColumnSieve(columns, isbot, rules);
+          for (const [i, record] of records.entries()) {
+            columns.add(record);
+            if (i % 7 === 0) sieve.go();
+          }
+          sieve.go();
+          expect(records.map((_, row) => sieve.outcome(row))).toEqual(records.map(plain));
+          expect(sieve.counts.reduce((sum, count) => sum + count, 0)).toBe(records.length);
+        },
+      ),
+      { numRuns: 300 },
+    ));
+});

@@ -1,0 +1,301 @@
+import { packClick, unpackClick } from './clickWords.ts';
+import type { HopRecord } from './records.ts';
+
+/** Most rows of a segment. */
+export const segmentRows = 65_536;
+
+const textColumns = ['link', 'source', 'host', 'branch', 'ua', 'country', 'from', 'query', 'lang'] as const;
+type TextColumn = (typeof textColumns)[number];
+const devices = ['phone', 'tablet', 'desktop'] as const;
+const [prefetchBit, testBit, headBit, noClickBit] = [1, 2, 4, 8];
+const deviceShift = 4;
+
+/** Requests as columns: a typed array for each field, texts as places in a dictionary. */
+export interface Segment {
+  rows: number;
+  readonly seq: Uint32Array;
+  /** Milliseconds since 1970 UTC. */
+  readonly at: Float64Array;
+  /** Click IDs as 16 bytes, four words a row. */
+  readonly click: Uint32Array;
+  /** The visitor's 16 hex digits, two words a row. */
+  readonly visitor: Uint32Array;
+  readonly status: Uint16Array;
+  readonly edition: Uint32Array;
+  /** Prefetch, test, HEAD, no click ID, and the device. */
+  readonly flags: Uint8Array;
+  readonly link: Uint32Array;
+  readonly source: Uint32Array;
+  readonly host: Uint32Array;
+  readonly branch: Uint32Array;
+  readonly ua: Uint32Array;
+  readonly country: Uint32Array;
+  readonly from: Uint32Array;
+  readonly query: Uint32Array;
+  readonly lang: Uint32Array;
+}
+
+/** What is stored of some rows: their columns, and the texts that stand in them for the first time. */
+export interface StoredRows {
+  readonly segment: Segment;
+  readonly added: Readonly<Record<TextColumn, readonly string[]>>;
+}
+
+const newSegment = (rows: number): Segment => ({
+  rows: 0,
+  seq: new Uint32Array(rows),
+  at: new Float64Array(rows),
+  click: new Uint32Array(rows * 4),
+  visitor: new Uint32Array(rows * 2),
+  status: new Uint16Array(rows),
+  edition: new Uint32Array(rows),
+  flags: new Uint8Array(rows),
+  link: new Uint32Array(rows),
+  source: new Uint32Array(rows),
+  host: new Uint32Array(rows),
+  branch: new Uint32Array(rows),
+  ua: new Uint32Array(rows),
+  country: new Uint32Array(rows),
+  from: new Uint32Array(rows),
+  query: new Uint32Array(rows),
+  lang: new Uint32Array(rows),
+});
+
+const perRow: Readonly<Record<string, number>> = { click: 4, visitor: 2 };
+const columnNames = Object.keys(newSegment(0)).filter((name) => name !== 'rows') as Exclude<
+  keyof Segment,
+  'rows'
+>[];
+
+/** Some rows of a segment as a segment of their own. */
+const slice = (segment: Segment, from: number, to: number): Segment => {
+  const part: Record<string, unknown> = { rows: to - from };
+  for (const name of columnNames) {
+    const width = perRow[name] ?? 1;
+    part[name] = segment[name].slice(from * width, to * width);
+  }
+  return part as unknown as Segment; // every column was just put in
+};
+
+/** Texts, each held once, known by their place. */
+export class Dictionary {
+  readonly texts: string[] = [];
+  readonly #places = new Map<string, number>();
+
+  place(text: string): number {
+    let place = this.#places.get(text);
+    if (place === undefined) {
+      place = this.texts.length;
+      this.texts.push(text);
+      this.#places.set(text, place);
+    }
+    return place;
+  }
+  /** The place of a text; -1 where it never occurred. */
+  find(text: string): number {
+    return this.#places.get(text) ?? -1;
+  }
+}
+
+const visitorWord = (text: string, half: 0 | 1): number => {
+  const part = Number.parseInt(text.slice(half * 8, half * 8 + 8), 16);
+  return Number.isNaN(part) ? 0 : part;
+};
+
+/** The requests of a journal as columns, in its order, with an index over their click IDs. */
+export class Columns {
+  readonly segments: Segment[] = [];
+  readonly dictionaries: Readonly<Record<TextColumn, Dictionary>> = {
+    link: new Dictionary(),
+    source: new Dictionary(),
+    host: new Dictionary(),
+    branch: new Dictionary(),
+    ua: new Dictionary(),
+    country: new Dictionary(),
+    from: new Dictionary(),
+    query: new Dictionary(),
+    lang: new Dictionary(),
+  };
+  #rows = 0;
+  /** Rows with a click ID, in the order of their IDs. */
+  #sorted = new Uint32Array(1024);
+  #sortedRows = 0;
+  readonly #probe = new Uint32Array(8);
+
+  get rows(): number {
+    return this.#rows;
+  }
+
+  /** The segment a row is in; its place there is `row % segmentRows`. */
+  segmentOf(row: number): Segment {
+    const segment = this.segments[Math.floor(row / segmentRows)];
+    if (!segment) throw new RangeError(`row ${row} of ${this.#rows}`);
+    return segment;
+  }
+
+  /** Puts a request behind the others. */
+  add(hop: HopRecord): void {
+    const i = this.#rows % segmentRows;
+    let segment = this.segments.at(-1);
+    if (!segment || i === 0) this.segments.push((segment = newSegment(segmentRows)));
+    else if (segment.seq.length < segmentRows) {
+      // A segment that was read from storage is as long as it was.
+      const whole = newSegment(segmentRows);
+      for (const name of columnNames) whole[name].set(segment[name]);
+      whole.rows = segment.rows;
+      this.segments[this.segments.length - 1] = segment = whole;
+    }
+    segment.seq[i] = hop.seq;
+    segment.at[i] = hop.at;
+    segment.status[i] = hop.status;
+    segment.edition[i] = hop.edition;
+    segment.visitor[i * 2] = visitorWord(hop.visitor, 0);
+    segment.visitor[i * 2 + 1] = visitorWord(hop.visitor, 1);
+    for (const name of textColumns) segment[name][i] = this.dictionaries[name].place(hop[name]);
+    const known = hop.click.length === 26 && packClick(hop.click, segment.click, i * 4);
+    if (!known) segment.click.fill(0, i * 4, i * 4 + 4);
+    segment.flags[i] =
+      (hop.prefetch ? prefetchBit : 0) |
+      (hop.test ? testBit : 0) |
+      (hop.method === 'HEAD' ? headBit : 0) |
+      (known ? 0 : noClickBit) |
+      (devices.indexOf(hop.device) << deviceShift);
+    segment.rows = i + 1;
+    this.#rows += 1;
+    if (known) this.#index(this.#rows - 1);
+  }
+
+  /** Takes stored rows behind the others. They are not copied when they begin a segment. */
+  take({ segment, added }: StoredRows): void {
+    for (const name of textColumns) for (const text of added[name]) this.dictionaries[name].place(text);
+    const filled = this.#rows % segmentRows;
+    if (filled === 0) this.segments.push(segment);
+    else {
+      let last = this.segments.at(-1);
+      if (last && last.seq.length < segmentRows) {
+        const whole = newSegment(segmentRows);
+        for (const name of columnNames) whole[name].set(last[name]);
+        whole.rows = last.rows;
+        this.segments[this.segments.length - 1] = last = whole;
+      }
+      if (!last) throw new Error('a filled segment is there');
+      for (const name of columnNames) last[name].set(segment[name], filled * (perRow[name] ?? 1));
+      last.rows += segment.rows;
+    }
+    const from = this.#rows;
+    this.#rows += segment.rows;
+    for (let row = from; row < this.#rows; row++) {
+      const flags = segment.flags[row - from] ?? 0;
+      if ((flags & noClickBit) === 0) this.#index(row);
+    }
+  }
+
+  /**
+   * Rows for storage, of one segment.
+   *
+   * @param known how many texts of each dictionary are stored already
+   */
+  store(from: number, to: number, known: Readonly<Partial<Record<TextColumn, number>>>): StoredRows {
+    const added = {} as Record<TextColumn, string[]>; // filled in the next line
+    for (const name of textColumns) added[name] = this.dictionaries[name].texts.slice(known[name] ?? 0);
+    return { segment: slice(this.segmentOf(from), from % segmentRows, ((to - 1) % segmentRows) + 1), added };
+  }
+
+  /** How many texts each dictionary holds. */
+  known(): Record<TextColumn, number> {
+    const counts = {} as Record<TextColumn, number>; // filled in the next line
+    for (const name of textColumns) counts[name] = this.dictionaries[name].texts.length;
+    return counts;
+  }
+
+  text(name: TextColumn, row: number): string {
+    return this.dictionaries[name].texts[this.segmentOf(row)[name][row % segmentRows] ?? 0] ?? '';
+  }
+  at(row: number): number {
+    return this.segmentOf(row).at[row % segmentRows] ?? 0;
+  }
+  click(row: number): string {
+    const segment = this.segmentOf(row);
+    const i = row % segmentRows;
+    return ((segment.flags[i] ?? 0) & noClickBit) === 0 ? unpackClick(segment.click, i * 4) : '';
+  }
+
+  /** A request as the journal had it. */
+  record(row: number): HopRecord {
+    const segment = this.segmentOf(row);
+    const i = row % segmentRows;
+    const flags = segment.flags[i] ?? 0;
+    const hex = (half: number) => (segment.visitor[i * 2 + half] ?? 0).toString(16).padStart(8, '0');
+    return {
+      seq: segment.seq[i] ?? 0,
+      kind: 'hop',
+      at: segment.at[i] ?? 0,
+      click: this.click(row),
+      link: this.text('link', row),
+      edition: segment.edition[i] ?? 0,
+      branch: this.text('branch', row),
+      source: this.text('source', row),
+      status: segment.status[i] ?? 0,
+      method: (flags & headBit) === 0 ? 'GET' : 'HEAD',
+      host: this.text('host', row),
+      ua: this.text('ua', row),
+      visitor: hex(0) + hex(1),
+      country: this.text('country', row),
+      device: devices[flags >> deviceShift] ?? 'desktop',
+      from: this.text('from', row),
+      query: this.text('query', row),
+      lang: this.text('lang', row),
+      prefetch: (flags & prefetchBit) !== 0,
+      test: (flags & testBit) !== 0,
+    };
+  }
+
+  /** Rows whose click IDs begin with a text, in the order of the IDs. Letters count alike in both cases. */
+  beginningWith(text: string): { readonly count: number; readonly row: (n: number) => number } {
+    const probe = this.#probe;
+    if (!packClick(text, probe, 0, 0) || !packClick(text, probe, 4, 1)) return { count: 0, row: () => -1 };
+    const first = this.#bound(0, false);
+    const last = this.#bound(4, true);
+    return { count: last - first, row: (n) => this.#sorted[first + n] ?? -1 };
+  }
+
+  /** How many IDs lie below the probe, or not above it. */
+  #bound(offset: number, orEqual: boolean): number {
+    let [low, high] = [0, this.#sortedRows];
+    while (low < high) {
+      const middle = (low + high) >>> 1;
+      const order = this.#compare(this.#sorted[middle] ?? 0, this.#probe, offset);
+      if (order < 0 || (orEqual && order === 0)) low = middle + 1;
+      else high = middle;
+    }
+    return low;
+  }
+
+  #compare(row: number, words: Uint32Array, offset: number): number {
+    const { click } = this.segmentOf(row);
+    const at = (row % segmentRows) * 4;
+    for (let i = 0; i < 4; i++) {
+      const difference = (click[at + i] ?? 0) - (words[offset + i] ?? 0);
+      if (difference !== 0) return difference;
+    }
+    return 0;
+  }
+
+  /** IDs rise with time, so a new one nearly always belongs at the end. */
+  #index(row: number): void {
+    if (this.#sortedRows === this.#sorted.length) {
+      const larger = new Uint32Array(this.#sorted.length * 2);
+      larger.set(this.#sorted);
+      this.#sorted = larger;
+    }
+    const { click } = this.segmentOf(row);
+    const at = (row % segmentRows) * 4;
+    let place = this.#sortedRows;
+    while (place > 0 && this.#compare(this.#sorted[place - 1] ?? 0, click, at) > 0) {
+      this.#sorted[place] = this.#sorted[place - 1] ?? 0;
+      place -= 1;
+    }
+    this.#sorted[place] = row;
+    this.#sortedRows += 1;
+  }
+}
