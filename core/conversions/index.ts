@@ -10,3 +10,5 @@ export { inferDateOrder, inferDecimal, readMoment, readReportAmount } from './re
 export type { Reported } from './reported.ts';
 export { compareRows, foldClicks, foldReports } from './reported.ts';
 export { currencyOf, priceOf, termsOn } from './terms.ts';
+export type { Batch } from './parts.ts';
+export { likelyCover, reportParts } from './parts.ts';

@@ -73,6 +73,8 @@ const roleOf = (name: string, cells: readonly string[]): ReportRole => {
   const words = name.replace(/[_-]+/g, ' ').trim();
   for (const role of order)
     if (names[role].test(words)) {
+      const dated = () => shareOf(cells, (cell) => dateParts(cell) !== undefined) > 0.5;
+      if (role === 'time' && dated()) return 'at';
       if (role === 'at' && shareOf(cells, (cell) => dateParts(cell) !== undefined) < 0.5) continue;
       return role;
     }
@@ -85,7 +87,10 @@ const roleOf = (name: string, cells: readonly string[]): ReportRole => {
  * Reads how a report is to be read: the role of each column, the order of its dates, its decimals. What was learned of
  * the network before is taken where the headings are the same.
  */
-export const guessReport = (table: ReportTable, network: Pick<Network, 'zone' | 'report'>): ReportReading => {
+export const guessReport = (
+  table: ReportTable,
+  network: Pick<Network, 'zone' | 'currency' | 'report'>,
+): ReportReading => {
   const sample = table.rows.length > 5000 ? table.rows.filter((_, i) => i % 10 === 0) : table.rows;
   const column = (i: number) => sample.map((row) => row[i] ?? '');
   const before = network.report;
@@ -103,7 +108,14 @@ export const guessReport = (table: ReportTable, network: Pick<Network, 'zone' | 
   // Every date of the file counts: one proof among a thousand is enough.
   const dates = inferDateOrder(dateColumn < 0 ? [] : table.rows.map((row) => row[dateColumn] ?? ''));
   if (dates.order === undefined && !before) asks.push('dates');
-  const decimal = indexOf('amount') < 0 ? '.' : inferDecimal(column(indexOf('amount')));
+  const currencies = column(indexOf('currency'));
+  const decimal =
+    indexOf('amount') < 0
+      ? '.'
+      : inferDecimal(
+          column(indexOf('amount')),
+          (i, cell) => currencies[i]?.trim().toUpperCase() || (currencyIn(cell) ?? network.currency),
+        );
   if (
     decimal === undefined &&
     !before &&

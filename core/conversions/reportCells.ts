@@ -137,10 +137,17 @@ export const readMoment = (
 const bare = (cell: string): string =>
   cell.replace(/[\p{Sc}\s\u00A0\u202F']/gu, '').replace(/^[A-Za-z]{2,3}|[A-Za-z]{2,3}$/g, '');
 
-/** Which sign stands before the decimals in a column of amounts; undefined where nothing tells. */
-export const inferDecimal = (cells: readonly string[]): '.' | ',' | undefined => {
+/**
+ * Which sign stands before the decimals in a column of amounts; undefined where nothing tells.
+ *
+ * @param currencyAt the currency of a cell, since one without decimals leaves no doubt
+ */
+export const inferDecimal = (
+  cells: readonly string[],
+  currencyAt: (index: number, cell: string) => string = () => '',
+): '.' | ',' | undefined => {
   const proofs = { '.': 0, ',': 0 };
-  for (const cell of cells) {
+  for (const [i, cell] of cells.entries()) {
     const text = bare(cell);
     const point = text.lastIndexOf('.');
     const comma = text.lastIndexOf(',');
@@ -150,7 +157,7 @@ export const inferDecimal = (cells: readonly string[]): '.' | ',' | undefined =>
     const decimals = text.length - Math.max(point, comma) - 1;
     const often = text.split(sign).length > 2;
     // Three digits after a lone sign may be either; the same sign twice groups; both together settle it.
-    if (often) proofs[other] += 1;
+    if (often || (decimals === 3 && exponentOf(currencyAt(i, cell)) === 0)) proofs[other] += 1;
     else if ((point >= 0 && comma >= 0) || !/^\d{3}\D*$/.test(text.slice(-decimals))) proofs[sign] += 1;
   }
   if (proofs['.'] === proofs[',']) return undefined;

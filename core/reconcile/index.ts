@@ -1,2 +1,15 @@
-export type { Match } from './match.ts';
-export { matchClick } from './match.ts';
+export type { Balance, Bridge, Piece, Scope } from './balance.ts';
+export { balanceOf } from './balance.ts';
+export type { Case, CaseGroup, CaseKind, Proposal } from './cases.ts';
+export { casesOf, chosenClicks, groupCases, latestDecisions } from './cases.ts';
+export type { ClickBridge, ClickCause, ClickDay } from './clickBridge.ts';
+export { bridgeClicks, daysApart, rowsOfSeq } from './clickBridge.ts';
+export { clicksOf } from './clicks.ts';
+export type { Pair } from './join.ts';
+export { joinReports } from './join.ts';
+export type { ClickIndex, Match, MatchLevel } from './match.ts';
+export { isUnfilled, matchClick } from './match.ts';
+export type { Books, Reconciled } from './reconcile.ts';
+export { ledgerOf, reconcile } from './reconcile.ts';
+export type { Cause, Clicks, Covered, Flag, Side, Unit } from './units.ts';
+export { makeUnits } from './units.ts';

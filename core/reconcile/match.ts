@@ -1,27 +1,114 @@
-import type { Conversion } from '#core/conversions';
 import { isClickId } from '#core/hop';
 
-/** How a conversion found its click. */
-export type Match =
-  | { readonly level: 'exact'; readonly click: string; readonly because: string }
-  | { readonly level: 'none'; readonly because: string };
+/** How a conversion found its click, from sure to not at all. */
+export type MatchLevel =
+  /** The ID is the same, letter for letter. */
+  | 'exact'
+  /** The same after spaces and case are set right. */
+  | 'folded'
+  /** Cut short, and only one click begins so. */
+  | 'prefix'
+  /** Its report row carries the ID that the postback lacks, or the other way round. */
+  | 'row'
+  /** A person chose it. */
+  | 'chosen'
+  /** Only one click fits by program and time; never accepted by itself. */
+  | 'probable'
+  /** It carries nothing, or a placeholder the network should have replaced. */
+  | 'unfilled'
+  /** In the form of ours and of a time our records cover, but no such click is there. */
+  | 'missing'
+  /** Not in the form of our IDs. */
+  | 'not ours';
+
+/** A click found, or why there is none. */
+export interface Match {
+  readonly level: MatchLevel;
+  /** Row of the click; -1 where there is none. */
+  readonly row: number;
+  /** A plain sentence. */
+  readonly because: string;
+}
+
+/** What matching needs to know of the clicks. */
+export interface ClickIndex {
+  /** Rows whose IDs begin with a text, in either case. */
+  beginningWith(text: string): { readonly count: number; readonly row: (n: number) => number };
+  click(row: number): string;
+  /** Network its link belongs to; empty where to none. */
+  networkOf(row: number): string;
+  /** Whether the records of clicks reach over a moment. */
+  covers(at: number): boolean;
+}
+
+/** Fewest characters by which a click ID that was cut short is known. */
+const fewest = 12;
+/** Most clicks that are looked through for the one of that network. */
+const mostCandidates = 1000;
+
+const placeholder = /^(?:\{.*\}|\[\[.*\]\]|%[^%]*[a-z_][^%]*%|<.*>|\$\{.*\})$/i;
+
+/** True for a value that a network should have replaced, or left empty. */
+export const isUnfilled = (click: string): boolean => click.trim() === '' || placeholder.test(click.trim());
+
+const none = (level: MatchLevel, because: string): Match => ({ level, row: -1, because });
 
 /**
- * Matches a conversion to the click whose ID it carries, letter for letter.
- *
- * @param knows tells whether the journal holds a click with this ID
+ * Matches what came back as a click ID: exact; the same after trimming and folding case; a beginning of at least twelve
+ * characters that only one click of that network has; else why not.
  */
-export const matchClick = (
-  conversion: Pick<Conversion, 'click'>,
-  knows: (click: string) => boolean,
-): Match => {
-  const { click } = conversion;
-  if (click === '') return { level: 'none', because: 'It came without a click ID.' };
-  if (knows(click)) return { level: 'exact', click, because: 'The click ID is the same, letter for letter.' };
-  return {
-    level: 'none',
-    because: isClickId(click)
-      ? 'The ID has the form of ours, but no such click is in the journal.'
-      : 'The ID does not have the form of ours.',
-  };
+export const matchClick = (click: string, network: string, clicks: ClickIndex): Match => {
+  if (isUnfilled(click))
+    return none(
+      'unfilled',
+      click.trim() === ''
+        ? 'It came without a click ID.'
+        : `${click.trim()} arrived as it stands: the network did not replace it.`,
+    );
+  const text = click.trim();
+  if (text.length < fewest || text.length > 26)
+    return none('not ours', 'The ID does not have the form of ours.');
+  const found = clicks.beginningWith(text);
+  const of = (level: MatchLevel, row: number, because: string): Match => ({ level, row, because });
+  if (text.length === 26 && found.count > 0) {
+    const row = found.row(0);
+    return clicks.click(row) === click
+      ? of('exact', row, 'The click ID is the same, letter for letter.')
+      : of('folded', row, 'The click ID is the same once its case and spaces are set right.');
+  }
+  if (found.count > 0 && found.count <= mostCandidates) {
+    let only = -1;
+    let count = 0;
+    for (let n = 0; n < found.count; n++) {
+      const row = found.row(n);
+      if (clicks.networkOf(row) !== network) continue;
+      only = row;
+      count += 1;
+    }
+    if (count === 1)
+      return of(
+        'prefix',
+        only,
+        `The network keeps ${text.length} characters of the ID; only one click begins with these.`,
+      );
+    if (count > 1) return none('missing', `${count} clicks begin with these ${text.length} characters.`);
+  }
+  if (!/^[0-7][0-9A-HJKMNP-TV-Z]+$/i.test(text))
+    return none('not ours', 'The ID does not have the form of ours.');
+  const at = timeOf(text);
+  return at !== undefined && clicks.covers(at)
+    ? none(
+        'missing',
+        'The ID has the form of ours and a time inside our records, but no such click is there.',
+      )
+    : none('not ours', 'The ID has the form of ours, but its time lies outside our records.');
+};
+
+const alphabet = '0123456789ABCDEFGHJKMNPQRSTVWXYZ';
+/** When an ID was made, as far as its first ten characters tell; undefined where they are fewer. */
+const timeOf = (text: string): number | undefined => {
+  if (text.length < 10 || (text.length === 26 && !isClickId(text))) return undefined;
+  let at = 0;
+  for (const letter of text.slice(0, 10).toUpperCase()) at = at * 32 + alphabet.indexOf(letter);
+  return at;
 };

@@ -1,4 +1,7 @@
 export type { HopRecord, JournalDraft, JournalRecord, PostbackRecord, TraceRecord } from './records.ts';
+export { pageBranch, visitOfBeacon } from './beacon.ts';
+export type { Wire } from './journal.ts';
+export { makeIsRobot, readWire } from './journal.ts';
 export { beaconBody, journalRecord } from './records.ts';
 export type { Outcome, SieveRules } from './sieve.ts';
 export { defaultRules, makeSieve } from './sieve.ts';

@@ -57,6 +57,8 @@ const beacon = v.object({
   ...base,
   kind: v.literal('beacon'),
   event: v.picklist(['click', 'time']),
+  /** The click ID the page made and sent along to the merchant; empty where it sent none. */
+  click: v.optional(v.string(), ''),
   link: v.string(),
   source: v.string(),
   page: v.string(),
@@ -118,6 +120,7 @@ export type PostbackRecord = v.InferOutput<typeof postback>;
 /** What a page script may send to `/beacon`. */
 export const beaconBody = v.strictObject({
   event: v.picklist(['click', 'time']),
+  click: v.optional(v.pipe(v.string(), v.regex(/^[0-7][0-9A-HJKMNP-TV-Z]{25}$|^$/)), ''),
   link: v.pipe(v.string(), v.maxLength(60)),
   source: v.optional(v.pipe(v.string(), v.regex(/^[A-Za-z0-9][A-Za-z0-9_-]{0,63}$|^$/)), ''),
   page: v.pipe(v.string(), v.maxLength(1000)),

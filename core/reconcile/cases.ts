@@ -1,0 +1,217 @@
+import type { Decision } from '#core/catalogue';
+import type { Minor } from '#core/conversions';
+import type { Cause, Flag, Unit } from './units.ts';
+
+/** What a difference waits for. */
+export type CaseKind =
+  | 'cut short'
+  | 'case changed'
+  | 'placeholder not filled'
+  | 'one click fits'
+  | 'record missing'
+  | 'not one of ours'
+  | Exclude<Cause, 'not yet reported' | 'another month' | 'set aside'>
+  | Flag
+  | 'clicks differ';
+
+/** What could be done about a case, and what comes of it. */
+export interface Proposal {
+  /** What the press says. */
+  readonly does: string;
+  /** Nothing can go wrong by accepting it together with others. */
+  readonly safe: boolean;
+}
+
+/** A difference that waits for a person. */
+export interface Case {
+  /** The same after every recomputing. */
+  readonly id: string;
+  readonly kind: CaseKind;
+  readonly unit: string;
+  readonly network: string;
+  /** Month it belongs to, by their word where they have one, else by ours. */
+  readonly month: string;
+  readonly at: number;
+  readonly worth: Minor;
+  readonly currency: string;
+  readonly because: string;
+  readonly proposal: Proposal;
+  readonly decision?: Decision;
+}
+
+/** The newest decision on each case. */
+export const latestDecisions = (decisions: readonly Decision[]): Map<string, Decision> => {
+  const latest = new Map<string, Decision>();
+  for (const decision of decisions) {
+    const before = latest.get(decision.case);
+    if (!before || before.at < decision.at || (before.at === decision.at && before.id < decision.id))
+      latest.set(decision.case, decision);
+  }
+  return latest;
+};
+
+/** Clicks that were chosen, by the ID of the unit they were chosen for. */
+export const chosenClicks = (decided: ReadonlyMap<string, Decision>): Map<string, string> => {
+  const chosen = new Map<string, string>();
+  for (const [id, { kind, click }] of decided)
+    if ((kind === 'choose' || kind === 'accept') && click !== undefined && click !== '')
+      chosen.set(id.slice(id.indexOf('|') + 1), click);
+  return chosen;
+};
+
+const safe = (does: string): Proposal => ({ does, safe: true });
+const unsafe = (does: string): Proposal => ({ does, safe: false });
+
+type Found = readonly [CaseKind, string, Proposal];
+
+const byMatch = ({ match, conversion }: Unit): Found | undefined => {
+  switch (match.level) {
+    case 'prefix':
+      return ['cut short', match.because, safe('Accept the click')];
+    case 'folded':
+      return ['case changed', match.because, safe('Accept the click')];
+    case 'row':
+      return ['placeholder not filled', match.because, safe('Accept the click of the report row')];
+    case 'probable':
+      return ['one click fits', match.because, unsafe('Accept the click')];
+    case 'unfilled':
+      return conversion
+        ? ['placeholder not filled', match.because, unsafe('Mend the placeholder at the network')]
+        : ['placeholder not filled', match.because, unsafe('Choose a click')];
+    case 'missing':
+      return ['record missing', match.because, unsafe('Set aside')];
+    case 'not ours':
+      return ['not one of ours', match.because, unsafe('Ask the network whose it is')];
+    case 'exact':
+    case 'chosen':
+      return undefined;
+  }
+};
+
+const byCause = ({ cause, ours, theirs }: Unit): Found | undefined => {
+  switch (cause) {
+    case 'no postback':
+      return [cause, 'The report has it, but no postback came.', safe('Count it from the report')];
+    case 'sent twice':
+      return [
+        cause,
+        'The same click, event and amount came again within the hour without a transaction: the account-wide and the per-offer postback both fired.',
+        safe('Count it once'),
+      ];
+    case 'not in report':
+      return [
+        cause,
+        'We heard of it, the report covers its day and does not have it.',
+        unsafe('Ask the network'),
+      ];
+    case 'reversed':
+      return [
+        cause,
+        ours?.counts
+          ? 'The report took it back; no postback said so.'
+          : 'A postback took it back; the report still has it.',
+        unsafe('Take their word'),
+      ];
+    case 'currency':
+      return [
+        cause,
+        `We heard ${ours?.currency ?? ''}, the report says ${theirs?.currency ?? ''}.`,
+        unsafe('Ask the network'),
+      ];
+    case 'below terms':
+      return [cause, 'The report pays less than the terms of the program.', unsafe('Ask the network')];
+    case 'amount':
+      return [cause, 'The report has another amount than the postback.', unsafe('Take their word')];
+    default:
+      return undefined;
+  }
+};
+
+const flagWords: Readonly<Record<Flag, string>> = {
+  'before its click': 'It happened before the click it carries.',
+  'outside the window': 'More days lie between click and sale than the network credits.',
+  'click of a bot': 'The click was a machine’s.',
+  'click of a test': 'The click was a test of yours: the sale may be your own.',
+  'claimed twice': 'Two programs claim the same click.',
+};
+
+/** What a unit is worth: what differs, or all of it where nothing differs. */
+const worthOf = ({ ours, theirs, cause }: Unit, kind: CaseKind): { worth: Minor; currency: string } => {
+  const currency = theirs?.currency ?? ours?.currency ?? '';
+  const our = ours?.counts ? (ours.amount ?? 0) : 0;
+  const their = theirs?.counts ? (theirs.amount ?? 0) : 0;
+  if (kind === cause && kind !== 'sent twice')
+    return { worth: theirs && ours ? their - our : their || our, currency };
+  if (kind === 'sent twice') return { worth: 0, currency };
+  return { worth: their || our, currency };
+};
+
+/**
+ * The cases of a unit: one for its match, one for what differs, one for each flag. What was taken back on both sides and
+ * differs in nothing asks for nothing.
+ */
+export const casesOf = (unit: Unit, decided: ReadonlyMap<string, Decision>): Case[] => {
+  const found: Found[] = [];
+  // What only repeats another asks for that alone.
+  const repeats = unit.cause === 'sent twice';
+  const match = repeats ? undefined : byMatch(unit);
+  if (match) found.push(match);
+  const cause = byCause(unit);
+  if (cause) found.push(cause);
+  for (const flag of repeats ? [] : unit.flags) found.push([flag, flagWords[flag], unsafe('Set aside')]);
+  return found.map(([kind, because, proposal]): Case => {
+    const id = `${kind}|${unit.id}`;
+    const decision = decided.get(id);
+    return {
+      id,
+      kind,
+      unit: unit.id,
+      network: unit.network,
+      month: unit.theirs?.month ?? unit.ours?.month ?? '',
+      at: unit.ours?.at ?? unit.theirs?.at ?? 0,
+      ...worthOf(unit, kind),
+      because,
+      proposal,
+      ...(decision && { decision }),
+    };
+  });
+};
+
+/** Cases of one kind. */
+export interface CaseGroup {
+  readonly kind: CaseKind;
+  readonly cases: readonly Case[];
+  /** What they are worth, by currency. */
+  readonly worth: ReadonlyMap<string, Minor>;
+  readonly safe: number;
+  /** When the oldest happened. */
+  readonly oldest: number;
+}
+
+/** Groups the cases that nobody decided yet: dearest first, by the sum of what each is worth without its sign. */
+export const groupCases = (cases: readonly Case[]): CaseGroup[] => {
+  const groups = new Map<CaseKind, Case[]>();
+  for (const one of cases) {
+    if (one.decision) continue;
+    const list = groups.get(one.kind);
+    if (list) list.push(one);
+    else groups.set(one.kind, [one]);
+  }
+  const size = (list: readonly Case[]) => list.reduce((sum, one) => sum + Math.abs(one.worth), 0);
+  return [...groups]
+    .map(([kind, list]): CaseGroup => {
+      const worth = new Map<string, Minor>();
+      for (const one of list)
+        if (one.worth !== 0) worth.set(one.currency, (worth.get(one.currency) ?? 0) + one.worth);
+      return {
+        kind,
+        cases: list.sort(
+          (a, b) => Math.abs(b.worth) - Math.abs(a.worth) || a.at - b.at || (a.id < b.id ? -1 : 1),
+        ),
+        worth,
+        safe: list.filter((one) => one.proposal.safe).length,
+        oldest: Math.min(...list.map((one) => one.at)),
+      };
+    })
+    .sort((a, b) => size(b.cases) - size(a.cases) || (a.kind < b.kind ? -1 : 1));
+};

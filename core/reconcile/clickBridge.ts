@@ -1,0 +1,177 @@
+import type { ClickRow } from '#core/catalogue';
+import { calendarDay, dayName, dayNumber } from '#core/hop';
+import type { Columns, ColumnSieve, TraceRecord } from '#core/visits';
+import { outcomes, segmentRows } from '#core/visits';
+
+/** What stands between our requests and the clicks they count. */
+export const clickCauses = [
+  'tests',
+  'prefetches',
+  'bots',
+  'held',
+  'same visitor',
+  'day boundary, ours',
+  'day boundary, theirs',
+  'traces',
+] as const;
+export type ClickCause = (typeof clickCauses)[number];
+
+const byOutcome: Readonly<Record<(typeof outcomes)[number], ClickCause | undefined>> = {
+  test: 'tests',
+  prefetch: 'prefetches',
+  bot: 'bots',
+  held: 'held',
+  again: 'same visitor',
+  counted: undefined,
+};
+
+/** Ours and theirs on one day of the network. */
+export interface ClickDay {
+  /** In the network's zone, `2026-10-24`. */
+  readonly day: string;
+  /** Counted by us on that day, traces included. */
+  readonly comparable: number;
+  readonly theirs: number;
+}
+
+/** Clicks of one network over a month: requests, what does not compare, and what is left over. */
+export interface ClickBridge {
+  /** Requests for its links on the days of our own zone. */
+  readonly ours: number;
+  readonly theirs: number;
+  readonly pieces: readonly {
+    readonly cause: ClickCause;
+    readonly value: number;
+    /** The journal's `seq` of each record it is made of. */
+    readonly records: Uint32Array;
+  }[];
+  readonly leftOver: number;
+  readonly days: readonly ClickDay[];
+  /** False where no report of clicks covers any of it: then theirs is not 0 but unknown. */
+  readonly reported: boolean;
+}
+
+export interface ClickBridgeInput {
+  readonly columns: Columns;
+  readonly sieve: ColumnSieve;
+  readonly traces: readonly TraceRecord[];
+  /** The network's clicks by day, as its reports state them. */
+  readonly reported: Iterable<ClickRow>;
+  /** Links that count: of the network, and of the program, link or source asked for. */
+  readonly isLink: (link: string) => boolean;
+  readonly isSource: (source: string) => boolean;
+  readonly isLabel: (label: string) => boolean;
+  /** Zone of our own days, and of theirs. */
+  readonly zone: string;
+  readonly theirZone: string;
+  /** `2026-10`; all that both sides have where it is left out. */
+  readonly month?: string | undefined;
+}
+
+/** Days since 1970 of the first day of a month and of the next. */
+const daysOf = (month: string): [number, number] => {
+  const [year = 0, number = 1] = month.split('-').map(Number);
+  return [
+    dayNumber(`${month}-01`),
+    dayNumber(new Date(Date.UTC(year, number, 1)).toISOString().slice(0, 10)),
+  ];
+};
+
+/**
+ * Explains the difference of clicks: requests − tests − prefetches − bots − held − same visitor ± day boundary + traces,
+ * compared with theirs. Every request is in one piece at most. One pass over the columns.
+ */
+export const bridgeClicks = (input: ClickBridgeInput): ClickBridge => {
+  const { columns, sieve, isLink, isSource, zone, theirZone, month } = input;
+  const theirs = new Map<number, number>();
+  for (const row of input.reported)
+    if (input.isLabel(row.label) && (month === undefined || row.day.startsWith(month)))
+      theirs.set(dayNumber(row.day), (theirs.get(dayNumber(row.day)) ?? 0) + row.clicks);
+  const known = [...theirs.keys()];
+  const [from, until] =
+    month === undefined
+      ? [Math.min(...known), known.length === 0 ? -Infinity : Math.max(...known) + 1]
+      : daysOf(month);
+  const within = (day: number) => day >= from && day < until;
+
+  const wanted = columns.dictionaries.link.texts.map(isLink);
+  const wantedSource = columns.dictionaries.source.texts.map(isSource);
+  const records = new Map<ClickCause, number[]>(clickCauses.map((cause) => [cause, []]));
+  const put = (cause: ClickCause, seq: number) => records.get(cause)?.push(seq);
+  const comparable = new Map<number, number>();
+  let ours = 0;
+  for (const [n, segment] of columns.segments.entries()) {
+    const of = sieve.outcomes[n];
+    for (let i = 0; i < segment.rows; i++) {
+      if (!wanted[segment.link[i] ?? 0] || !wantedSource[segment.source[i] ?? 0]) continue;
+      const at = segment.at[i] ?? 0;
+      const our = within(calendarDay(zone, at));
+      const theirDay = calendarDay(theirZone, at);
+      const their = within(theirDay);
+      if (!our && !their) continue;
+      const seq = segment.seq[i] ?? 0;
+      if (our) ours += 1;
+      const cause = byOutcome[outcomes[of?.[i] ?? 0] ?? 'counted'];
+      if (cause !== undefined) {
+        if (our) put(cause, seq);
+        continue;
+      }
+      if (their) comparable.set(theirDay, (comparable.get(theirDay) ?? 0) + 1);
+      if (our && !their) put('day boundary, ours', seq);
+      else if (!our) put('day boundary, theirs', seq);
+    }
+  }
+  for (const { seq, at, by, link } of input.traces) {
+    const day = calendarDay(theirZone, at);
+    // The nightly check asks the shop alone, so no network takes it for a click.
+    if (by !== 'person' || !isLink(link) || !within(day)) continue;
+    put('traces', seq);
+    comparable.set(day, (comparable.get(day) ?? 0) + 1);
+  }
+  const adds: ReadonlySet<ClickCause> = new Set(['day boundary, theirs', 'traces']);
+  const pieces = clickCauses.flatMap((cause) => {
+    const list = records.get(cause) ?? [];
+    return list.length === 0
+      ? []
+      : [{ cause, value: adds.has(cause) ? list.length : -list.length, records: Uint32Array.from(list) }];
+  });
+  const total = [...theirs.values()].reduce((sum, count) => sum + count, 0);
+  return {
+    ours,
+    theirs: total,
+    pieces,
+    leftOver: total - ours - pieces.reduce((sum, piece) => sum + piece.value, 0),
+    days: [...new Set([...comparable.keys(), ...theirs.keys()])]
+      .sort((a, b) => a - b)
+      .map((day) => ({
+        day: dayName(day),
+        comparable: comparable.get(day) ?? 0,
+        theirs: theirs.get(day) ?? 0,
+      })),
+    reported: theirs.size > 0,
+  };
+};
+
+/** The rows of a segment, for those who open a piece. */
+export const rowsOfSeq = (columns: Columns, wanted: ReadonlySet<number>): number[] => {
+  const rows: number[] = [];
+  for (const [n, segment] of columns.segments.entries())
+    for (let i = 0; i < segment.rows; i++)
+      if (wanted.has(segment.seq[i] ?? 0)) rows.push(n * segmentRows + i);
+  return rows;
+};
+
+/** What a difference of clicks has to exceed to be worth a conversation (standard terms of the trade, from memory). */
+export const worthTalking = 0.1;
+/** Fewer clicks than this on a day say nothing by their share. */
+const fewestClicks = 20;
+
+/** Days on which theirs differs from ours by more than a tenth. */
+export const daysApart = (bridge: Pick<ClickBridge, 'days' | 'reported'>): ClickDay[] =>
+  bridge.reported
+    ? bridge.days.filter(
+        ({ comparable, theirs }) =>
+          Math.max(comparable, theirs) >= fewestClicks &&
+          Math.abs(theirs - comparable) > worthTalking * Math.max(comparable, theirs),
+      )
+    : [];

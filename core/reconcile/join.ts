@@ -1,0 +1,79 @@
+import type { Conversion, Reported } from '#core/conversions';
+
+/** A conversion we heard of and what the network's report says of it, or either alone. */
+export interface Pair {
+  readonly ours?: Conversion;
+  readonly theirs?: Reported;
+}
+
+const day = 86_400_000;
+
+const push = <K, T>(map: Map<K, T[]>, key: K, value: T): void => {
+  const list = map.get(key);
+  if (list) list.push(value);
+  else map.set(key, [value]);
+};
+
+const byTime = <T extends { readonly at: number }>(a: T, b: T): number => a.at - b.at;
+
+/** The part of a click ID that both sides surely have, in one case: networks cut and fold them. */
+const clickKey = (click: string): string => click.trim().toUpperCase().slice(0, 20);
+
+/**
+ * Joins postbacks to report rows of the same network: by transaction and event, by transaction alone where only one row
+ * has it, else by click and amount, else by click and time within a day. Each is used once; what is alone stays so.
+ * Linear in what it is given.
+ */
+export const joinReports = (conversions: readonly Conversion[], reported: Iterable<Reported>): Pair[] => {
+  const rows = [...reported];
+  const used = new Set<Reported>();
+  const byTxnEvent = new Map<string, Reported>();
+  const byTxn = new Map<string, Reported[]>();
+  const byClick = new Map<string, Reported[]>();
+  for (const row of rows) {
+    if (row.txn !== '') {
+      byTxnEvent.set(JSON.stringify([row.network, row.txn, row.event]), row);
+      push(byTxn, JSON.stringify([row.network, row.txn]), row);
+    }
+    if (row.click !== '') push(byClick, `${row.network} ${clickKey(row.click)}`, row);
+  }
+  for (const list of byClick.values()) list.sort(byTime);
+
+  const pairs: Pair[] = [];
+  const rest: Conversion[] = [];
+  const take = (ours: Conversion, theirs: Reported) => {
+    used.add(theirs);
+    pairs.push({ ours, theirs });
+  };
+  for (const ours of conversions) {
+    const exact = byTxnEvent.get(JSON.stringify([ours.network, ours.txn, ours.event]));
+    if (ours.txn !== '' && exact && !used.has(exact)) take(ours, exact);
+    else rest.push(ours);
+  }
+  const later: Conversion[] = [];
+  for (const ours of rest) {
+    const alike = ours.txn === '' ? undefined : byTxn.get(JSON.stringify([ours.network, ours.txn]));
+    const [only] = alike ?? [];
+    if (alike?.length === 1 && only && !used.has(only)) take(ours, only);
+    else later.push(ours);
+  }
+  const last: Conversion[] = [];
+  const among = (ours: Conversion, fits: (row: Reported) => boolean): Reported | undefined =>
+    ours.click === '' || ours.txn !== ''
+      ? undefined
+      : byClick
+          .get(`${ours.network} ${clickKey(ours.click)}`)
+          ?.find((row) => !used.has(row) && row.event === ours.event && fits(row));
+  for (const ours of later) {
+    const found = among(ours, (row) => row.amount === ours.amount && row.currency === ours.currency);
+    if (found) take(ours, found);
+    else last.push(ours);
+  }
+  for (const ours of last) {
+    const found = among(ours, (row) => Math.abs(row.at - ours.at) <= day);
+    if (found) take(ours, found);
+    else pairs.push({ ours });
+  }
+  for (const theirs of rows) if (!used.has(theirs)) pairs.push({ theirs });
+  return pairs;
+};

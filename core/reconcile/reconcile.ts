@@ -1,0 +1,79 @@
+import type { Decision, Link, Network, Program, Report } from '#core/catalogue';
+import type { Conversion, ReadPostback } from '#core/conversions';
+import { foldReports, makeLedger, readPostback } from '#core/conversions';
+import type { Columns, ColumnSieve, PostbackRecord } from '#core/visits';
+import type { Case } from './cases.ts';
+import { casesOf, chosenClicks, latestDecisions } from './cases.ts';
+import { clicksOf } from './clicks.ts';
+import { joinReports } from './join.ts';
+import type { Covered, Unit } from './units.ts';
+import { applyDecisions, makeUnits } from './units.ts';
+
+/** Everything that is reconciled: the journal, what networks reported, what people made and decided. */
+export interface Books {
+  readonly columns: Columns;
+  readonly sieve: ColumnSieve;
+  readonly postbacks: readonly PostbackRecord[];
+  readonly networks: readonly Network[];
+  readonly programs: readonly Program[];
+  readonly links: readonly Pick<Link, 'id' | 'network' | 'program'>[];
+  readonly reports: readonly Report[];
+  readonly decisions: readonly Decision[];
+}
+
+export interface Reconciled {
+  readonly ledger: readonly Conversion[];
+  /** How each postback was read, by its `seq`. */
+  readonly reads: ReadonlyMap<number, ReadPostback>;
+  readonly units: readonly Unit[];
+  readonly cases: readonly Case[];
+  readonly covered: readonly Covered[];
+}
+
+/** Folds the postbacks of a journal into a ledger, and gives how each was read. */
+export const ledgerOf = (
+  postbacks: readonly PostbackRecord[],
+  networks: readonly Network[],
+): { ledger: Conversion[]; reads: Map<number, ReadPostback> } => {
+  const byId = new Map(networks.map((network) => [network.id, network]));
+  const reads = new Map<number, ReadPostback>();
+  for (const record of postbacks) {
+    const network = byId.get(record.network);
+    reads.set(
+      record.seq,
+      readPostback(record, network?.postback ?? { fields: {}, statuses: {} }, network?.currency ?? 'EUR'),
+    );
+  }
+  const ledger = makeLedger(
+    [...reads.values()].map((read) => read.event),
+    (id) => byId.get(id)?.postback.amounts ?? 'replace',
+  );
+  return { ledger, reads };
+};
+
+/** The days that reports of conversions cover. */
+export const coveredBy = (reports: readonly Report[]): Covered[] => {
+  const found = new Map<string, Covered>();
+  for (const { network, batch, from, until, clicks } of reports)
+    if (clicks.length === 0) found.set(`${batch} ${network}`, { network, from, until });
+  return [...found.values()];
+};
+
+/** Computes everything anew from records and decisions; the order in which they arrived does not matter. */
+export const reconcile = (books: Books): Reconciled => {
+  const { ledger, reads } = ledgerOf(books.postbacks, books.networks);
+  const decided = latestDecisions(books.decisions);
+  const covered = coveredBy(books.reports);
+  const units = applyDecisions(
+    makeUnits({
+      pairs: joinReports(ledger, foldReports(books.reports).values()),
+      clicks: clicksOf(books.columns, books.sieve, books.links),
+      networks: books.networks,
+      programs: books.programs,
+      covered,
+      chosen: chosenClicks(decided),
+    }),
+    decided,
+  );
+  return { ledger, reads, units, cases: units.flatMap((unit) => casesOf(unit, decided)), covered };
+};

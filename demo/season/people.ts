@@ -1,0 +1,250 @@
+import { clickId } from '#core/hop';
+import type { JournalDraft } from '#core/visits';
+import { appeal } from './catalogue.ts';
+import type { Made } from './catalogue.ts';
+import { Chance } from './random.ts';
+
+type Hop = Extract<JournalDraft, { kind: 'hop' }>;
+
+/** A request and who really made it; the journal knows the first only. */
+export interface Visit {
+  readonly hop: Hop;
+  readonly who: 'person' | 'again' | 'machine' | 'scanner' | 'checker' | 'test';
+}
+
+const minute = 60_000;
+const day = 86_400_000;
+const browsers = {
+  desktop: [
+    'Mozilla/5.0 (Windows NT 10.0; Win64; x64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/141.0.0.0 Safari/537.36',
+    'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0',
+    'Mozilla/5.0 (Macintosh; Intel Mac OS X 10_15_7) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/18.1 Safari/605.1.15',
+  ],
+  phone: [
+    'Mozilla/5.0 (Linux; Android 10; K) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/141.0.0.0 Mobile Safari/537.36',
+    'Mozilla/5.0 (iPhone; CPU iPhone OS 18_1 like Mac OS X) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/18.1 Mobile/15E148 Safari/604.1',
+  ],
+  tablet: [
+    'Mozilla/5.0 (iPad; CPU OS 18_1 like Mac OS X) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/18.1 Safari/604.1',
+  ],
+} as const;
+const machines = [
+  'Mozilla/5.0 (compatible; examplebot/2.1)',
+  'examplecrawler/1.0 (+https://crawler.example/)',
+  'python-requests/2.32.3',
+] as const;
+const checker = 'uptime-checker/4.2 (bot; +https://uptime.example/)';
+const countries = [
+  ['DE', 46],
+  ['NL', 16],
+  ['GB', 11],
+  ['AT', 8],
+  ['CH', 6],
+  ['US', 6],
+  ['JP', 4],
+  ['BE', 3],
+] as const;
+const sources = [
+  ['newsletter', 10],
+  ['saturn-guide', 18],
+  ['moon-guide', 9],
+  ['gear-list', 14],
+  ['video-12', 9],
+  ['video-9', 5],
+  ['podcast', 3],
+  ['forum', 4],
+  ['archive', 6],
+  ['', 8],
+] as const;
+/** Requests by weekday, from Sunday, and by hour of the day in Berlin. */
+const weekdays = [1.25, 0.85, 0.85, 0.9, 1, 1.05, 1.2];
+const hours = [2, 1, 1, 1, 1, 1, 2, 3, 4, 4, 4, 5, 6, 5, 4, 5, 6, 7, 9, 11, 12, 11, 7, 4];
+
+export interface PeopleInput {
+  readonly made: Made;
+  readonly seed: number;
+  /** Midnight UTC after the last day; milliseconds since 1970 UTC. */
+  readonly end: number;
+  readonly days: number;
+  /** About how many. */
+  readonly requests: number;
+  readonly edition: number;
+}
+
+/** Everybody and everything that asked for a link, in the order of time. */
+export const people = ({ made, seed, end, days, requests, edition }: PeopleInput): Visit[] => {
+  const chance = new Chance(seed);
+  const { domain, links } = made;
+  const cloaked = links.filter((link) => link.network !== 'net_vennor' && link.slug !== 'print-moon');
+  const weightOf = (n: number, program: string | undefined) =>
+    (appeal[program ?? 'none']?.clicks ?? 1) / (n + 1.6);
+  const rank = new Map<string, number>();
+  const weighted = cloaked.map((link) => {
+    const n = rank.get(link.program ?? '') ?? 0;
+    rank.set(link.program ?? '', n + 1);
+    return [link, weightOf(n, link.program)] as const;
+  });
+  const visits: Visit[] = [];
+  const begin = end - days * day;
+
+  const visitorOf = () => ({
+    visitor: chance.hex(16),
+    country: chance.weighted(countries),
+    device: chance.weighted([
+      ['phone', 52],
+      ['desktop', 41],
+      ['tablet', 7],
+    ] as const),
+  });
+  const put = (
+    who: Visit['who'],
+    at: number,
+    link: string,
+    source: string,
+    more: Partial<Hop> & { readonly visitor: string },
+  ) => {
+    const prefetch = more.prefetch ?? false;
+    const whole = Math.round(at);
+    const device = more.device ?? 'desktop';
+    visits.push({
+      who,
+      hop: {
+        kind: 'hop',
+        at: whole,
+        click: prefetch ? '' : clickId(whole, chance.bytes(10)),
+        link,
+        edition,
+        branch: 'everyone',
+        source,
+        status: prefetch ? 503 : 307,
+        method: 'GET',
+        host: domain.host,
+        ua: chance.pick(browsers[device] as unknown as readonly [string, ...string[]]),
+        country: 'DE',
+        device,
+        from: source === '' || chance.chance(0.25) ? '' : 'https://nightledge.example/',
+        query: '',
+        lang: 'de-DE',
+        prefetch,
+        test: false,
+        ...more,
+      },
+    });
+  };
+  const atHour = (start: number): number => {
+    const hour = chance.weighted(hours.map((weight, n) => [n, weight] as const));
+    // Berlin is an hour or two ahead of UTC; which of the two matters little here.
+    return start + ((hour + 22.5) % 24) * 3_600_000 + chance.next() * 3_600_000;
+  };
+  const visit = (at: number, source: string) => {
+    const link = chance.weighted(weighted);
+    const who = visitorOf();
+    if (at >= end) return;
+    put('person', at, link.id, source, who);
+    if (chance.chance(0.14)) {
+      const later = at + minute * (0.2 + chance.next() * 24);
+      if (later < end && Math.floor(later / day) === Math.floor(at / day))
+        put('again', later, link.id, source, who);
+    }
+  };
+
+  // How many of the requests are plain visitors; the rest are the events and machines below.
+  const perDay = (requests * 0.735) / days / 1.13;
+  const picked = Math.floor(days * 0.42);
+  const flyer = Math.floor(days * 0.63);
+  const [boughtGood, boughtBad] = [Math.floor(days * 0.3), Math.floor(days * 0.72)];
+  for (let n = 0; n < days; n++) {
+    const start = begin + n * day;
+    const weekday = new Date(start).getUTCDay();
+    const factor = (weekdays[weekday] ?? 1) * (0.85 + chance.next() * 0.3);
+    for (let i = perDay * factor; i > 0; i--) visit(atHour(start), chance.weighted(sources));
+    // The newsletter goes out on Thursdays at 17:00; half of its readers come within four hours. Mail scanners come first.
+    if (weekday === 4) {
+      const sent = start + 16 * 3_600_000;
+      for (let i = perDay * 0.55; i > 0; i--)
+        visit(sent + Math.min(30, -Math.log(1 - chance.next()) * 6) * 3_600_000, 'newsletter');
+      for (let i = perDay * 0.22; i > 0; i--)
+        put('scanner', sent + chance.next() * 5 * minute, chance.weighted(weighted).id, 'newsletter', {
+          ...visitorOf(),
+          prefetch: true,
+        });
+    }
+    // One article was picked up elsewhere.
+    if (n >= picked && n < picked + 3)
+      for (let i = perDay * (1.6 - (n - picked) * 0.5); i > 0; i--)
+        visit(start + chance.next() * day * 0.99, 'saturn-guide');
+    // Flyers of an open star night.
+    if (n === flyer)
+      for (let i = perDay * 0.4; i > 0; i--) {
+        const at = start + (17 + chance.next() * 4) * 3_600_000;
+        put(
+          'person',
+          at,
+          chance.pick(['lnk_starnight', 'lnk_redlamp', 'lnk_firstscope', 'lnk_starmap']),
+          'flyer',
+          {
+            ...visitorOf(),
+            device: 'phone',
+          },
+        );
+      }
+    // Two mailings were bought; the second was opened by machines for the most part.
+    if (n === boughtGood)
+      for (let i = perDay * 0.5; i > 0; i--) visit(start + (8 + chance.next() * 10) * 3_600_000, 'bought-a');
+    if (n === boughtBad)
+      for (let i = perDay * 0.8; i > 0; i--) {
+        const at = start + (9 + chance.next() * 3) * 3_600_000;
+        if (chance.chance(0.15)) visit(at, 'bought-b');
+        else
+          put('machine', at, chance.weighted(weighted).id, 'bought-b', {
+            ...visitorOf(),
+            ua: chance.pick(machines),
+          });
+      }
+    for (let i = perDay * 0.09; i > 0; i--)
+      put('machine', start + chance.next() * day, chance.weighted(weighted).id, '', {
+        visitor: chance.hex(16),
+        ua: chance.pick(machines),
+      });
+    // Somebody watches whether the server answers.
+    const every = Math.max(1, Math.round(perDay * 0.06));
+    const watcher = chance.hex(16);
+    for (let i = 0; i < every; i++)
+      put('checker', start + ((i + 0.5) / every) * day, 'lnk_saturnkit', '', {
+        visitor: watcher,
+        ua: checker,
+        method: 'HEAD',
+      });
+    if (chance.chance(0.4))
+      put('test', (atHour(start) % day) + start, chance.weighted(weighted).id, '', {
+        ...visitorOf(),
+        test: true,
+      });
+    // Vennor forbids cloaking: its clicks are told by the page.
+    for (let i = perDay * factor * 0.055; i > 0; i--) {
+      const link = chance.pick([
+        'lnk_vennoratlas',
+        'lnk_vennorwheel',
+        'lnk_vennorglobe',
+        'lnk_vennorlog',
+        'lnk_vennorposter',
+      ]);
+      put('person', atHour(start), link, chance.pick(['saturn-guide', 'moon-guide', 'gear-list']), {
+        ...visitorOf(),
+        branch: 'page',
+      });
+    }
+  }
+  // A print hardly anybody asks for: two clicks, seven weeks apart.
+  for (const share of [0.12, 0.68])
+    put(
+      'person',
+      begin + Math.floor(days * share) * day + 12.3 * 3_600_000,
+      'lnk_printmoon',
+      'archive',
+      visitorOf(),
+    );
+  return visits
+    .filter(({ hop }) => hop.at >= begin && hop.at < end)
+    .sort((a, b) => a.hop.at - b.hop.at || (a.hop.click < b.hop.click ? -1 : 1));
+};

@@ -1,0 +1,539 @@
+import { calendarDay, clickId, monthIn } from '#core/hop';
+import type { CaseKind } from '#core/reconcile';
+import type { JournalDraft } from '#core/visits';
+import { appeal } from './catalogue.ts';
+import type { Made } from './catalogue.ts';
+import type { Visit } from './people.ts';
+import { Chance } from './random.ts';
+
+type PostbackDraft = Extract<JournalDraft, { kind: 'postback' }>;
+
+/** A conversion as it truly happened, and what each side says of it. */
+export interface Sale {
+  readonly network: string;
+  readonly program: string;
+  /** The click ID our server gave, whole. */
+  readonly click: string;
+  readonly clickAt: number;
+  readonly event: string;
+  readonly txn: string;
+  readonly at: number;
+  readonly currency: string;
+  /** Minor units. */
+  readonly amount: number;
+  /** What the network's report says. */
+  readonly report:
+    | undefined
+    | {
+        readonly click: string;
+        readonly amount: number;
+        readonly currency: string;
+        readonly state: 'pending' | 'approved' | 'reversed';
+        readonly at: number;
+      };
+  /** What came by postback; the last state and amount we heard. */
+  readonly heard:
+    | undefined
+    | { readonly at: number; readonly amount: number; readonly currency: string; readonly counts: boolean };
+  /** The per-offer postback fired too, without a transaction. */
+  readonly twice: boolean;
+}
+
+/** One thing that was planted, and what reconciling has to make of it. */
+export interface Fault {
+  readonly kind: CaseKind;
+  readonly network: string;
+  /** Transaction; the day where clicks differ; `twice CLICK` for a postback without a transaction. */
+  readonly key: string;
+}
+
+/** Sums of a month with one network in one currency, or conversions where the currency is empty. */
+export interface Total {
+  readonly network: string;
+  readonly month: string;
+  readonly currency: string;
+  readonly ours: number;
+  readonly theirs: number;
+}
+
+export interface Sales {
+  readonly sales: readonly Sale[];
+  readonly postbacks: readonly PostbackDraft[];
+  readonly faults: readonly Fault[];
+  readonly totals: readonly Total[];
+  /** The last day the reports cover, `2026-11-21`, as days since 1970. */
+  readonly reportedUntil: number;
+}
+
+const minute = 60_000;
+const hour = 60 * minute;
+const day = 24 * hour;
+
+const query = (fields: Readonly<Record<string, string | number>>): string =>
+  Object.entries(fields)
+    .map(([name, value]) => `${name}=${encodeURIComponent(String(value))}`)
+    .join('&');
+
+const decimal = (minor: number, places: number): string =>
+  places === 0 ? String(minor) : (minor / 10 ** places).toFixed(places);
+
+const senders: Readonly<Record<string, string>> = {
+  net_harrowmead: '192.0.2.10',
+  net_kelvane: '192.0.2.20',
+  net_osprenet: '192.0.2.30',
+  net_vennor: '192.0.2.40',
+};
+
+/** How many of each fault are planted, where it is not a habit of the network. */
+const quota = {
+  unfilled: 9,
+  lostBoth: 2,
+  amount: 6,
+  missingRow: 5,
+  stranger: 3,
+  recordMissing: 2,
+  machine: 3,
+  late: 2,
+  early: 1,
+  below: 4,
+  currency: 1,
+} as const;
+
+/**
+ * Lets some of the people buy, and says what networks told us of it and what they reported, every peculiarity and fault
+ * included. What reconciling must find is written down as it is planted.
+ */
+export const sell = (made: Made, visits: readonly Visit[], seed: number, end: number): Sales => {
+  const chance = new Chance(seed ^ 0x5a1e5);
+  const links = new Map(made.links.map((link) => [link.id, link]));
+  const zones = new Map(made.networks.map((network) => [network.id, network.zone]));
+  const zoneOf = (network: string) => zones.get(network) ?? 'UTC';
+  const reportedUntil = Math.floor(end / day) - 2;
+  const covered = (network: string, at: number) => calendarDay(zoneOf(network), at) <= reportedUntil;
+  const begin = visits[0]?.hop.at ?? end;
+  const faults: Fault[] = [];
+  const plant = (kind: CaseKind, network: string, key: string) => faults.push({ kind, network, key });
+  const left: Record<keyof typeof quota, number> = { ...quota };
+  const take = (name: keyof typeof quota, fits: boolean): boolean => {
+    if (!fits || left[name] === 0) return false;
+    left[name] -= 1;
+    return true;
+  };
+
+  const sales: Sale[] = [];
+  const postbacks: PostbackDraft[] = [];
+  let number = 0;
+  const delay = () => Math.min(27 * day, Math.exp(chance.normal() * 2.1) * 35 * minute) + 40_000;
+  const keep = (
+    network: string,
+    at: number,
+    via: 'GET' | 'POST',
+    fields: Record<string, string | number>,
+  ) => {
+    const text = query(fields);
+    postbacks.push({
+      kind: 'postback',
+      at: Math.round(at),
+      network,
+      via,
+      query: via === 'GET' ? text : '',
+      body: via === 'GET' ? null : text,
+      ...(via === 'POST' && { type: 'application/x-www-form-urlencoded' }),
+      ip: senders[network] ?? '',
+    });
+    // A network that hears no answer in time tries again: the very same twice.
+    if (chance.chance(0.03))
+      postbacks.push({ ...(postbacks.at(-1) as PostbackDraft), at: Math.round(at + 65_000) });
+  };
+  /** Weeks of Osprenet in which no postback came: the third of the second month. */
+  const outage: readonly [number, number] = [begin + 44 * day, begin + 51 * day];
+  const both: readonly [number, number] = [begin + 20 * day, begin + 58 * day];
+  const unfilledFrom = begin + 38 * day;
+
+  const sell1 = (visit: Visit, event: string, at: number, amount: number): void => {
+    const { hop } = visit;
+    const link = links.get(hop.link);
+    const network = link?.network ?? '';
+    const program = link?.program ?? '';
+    const n = number++;
+    switch (network) {
+      case 'net_harrowmead': {
+        const txn = `HM-${881_204 + n}`;
+        const cut = hop.click.slice(0, 20);
+        const unfilled = take('unfilled', program === 'prg_2111' && at > unfilledFrom);
+        const early = !unfilled && take('early', at > begin + 30 * day);
+        const happened = early ? hop.at - 3 * hour : at;
+        const approvedAt = at + (6 + chance.next() * 20) * day;
+        const approved = approvedAt < end - 3 * day;
+        const reversed = approved && chance.chance(0.06);
+        const changed = !unfilled && !early && !reversed && approved && take('amount', n % 9 === 4);
+        const known = amount;
+        const said = changed ? Math.round(amount * 0.8) : amount;
+        const fields = (state: string) => ({
+          click: unfilled ? '[[ref1]]' : cut,
+          event: 'sale',
+          status: state,
+          amount: decimal(known, 2),
+          currency: 'EUR',
+          txn,
+        });
+        keep(network, at + 20_000 + chance.next() * 60_000, 'GET', {
+          ...fields('open'),
+          at: new Date(Math.floor(happened / 1000) * 1000).toISOString(),
+        });
+        if (approved)
+          keep(network, approvedAt, 'GET', {
+            ...fields(reversed ? 'cancelled' : 'confirmed'),
+            at: new Date(Math.floor(approvedAt / 1000) * 1000).toISOString(),
+          });
+        sales.push({
+          network,
+          program,
+          click: hop.click,
+          clickAt: hop.at,
+          event,
+          txn,
+          at: happened,
+          currency: 'EUR',
+          amount,
+          report: covered(network, happened)
+            ? {
+                click: cut,
+                amount: said,
+                currency: 'EUR',
+                state: reversed ? 'reversed' : approved ? 'approved' : 'pending',
+                at: happened,
+              }
+            : undefined,
+          heard: { at: happened, amount: known, currency: 'EUR', counts: !reversed },
+          twice: false,
+        });
+        if (unfilled) plant('placeholder not filled', network, txn);
+        else plant('cut short', network, txn);
+        if (changed && covered(network, happened)) plant('amount', network, txn);
+        if (early) plant('before its click', network, txn);
+        return;
+      }
+      case 'net_kelvane': {
+        const txn = `KV${40_000 + n}`;
+        const lostBoth = take('lostBoth', program === 'prg_88' && n % 7 === 2);
+        const late = !lostBoth && take('late', at < end - 40 * day && n % 5 === 1);
+        const happened = late ? hop.at + 33 * day : at;
+        const missing =
+          !lostBoth &&
+          !late &&
+          take('missingRow', at > begin + 8 * day && covered(network, at + 6 * day) && n % 6 === 3);
+        const twice = program === 'prg_71' && happened > both[0] && happened < both[1] && !missing;
+        const machine = visit.who === 'machine';
+        const test = visit.who === 'test';
+        const arrived = happened + 3000 + chance.next() * 9000;
+        const told = Math.floor(happened / 1000);
+        keep(network, arrived, 'GET', {
+          click: lostBoth ? '{k1}' : hop.click,
+          event,
+          status: 'accepted',
+          amount: decimal(amount, 2),
+          txn,
+          at: told,
+        });
+        if (twice)
+          keep(network, arrived + 1500, 'GET', {
+            click: hop.click,
+            event,
+            status: 'accepted',
+            amount: decimal(amount, 2),
+            at: told,
+          });
+        sales.push({
+          network,
+          program,
+          click: hop.click,
+          clickAt: hop.at,
+          event,
+          txn,
+          at: happened,
+          currency: 'USD',
+          amount,
+          report:
+            covered(network, happened) && !missing
+              ? {
+                  click: lostBoth ? '' : hop.click,
+                  amount,
+                  currency: 'USD',
+                  state: 'approved',
+                  at: happened,
+                }
+              : undefined,
+          heard: { at: happened, amount, currency: 'USD', counts: true },
+          twice,
+        });
+        if (lostBoth) plant('placeholder not filled', network, txn);
+        if (missing) plant('not in report', network, txn);
+        if (late) plant('outside the window', network, txn);
+        if (twice) plant('sent twice', network, `twice ${hop.click}`);
+        if (machine) plant('click of a bot', network, txn);
+        if (test) plant('click of a test', network, txn);
+        return;
+      }
+      case 'net_osprenet': {
+        const txn = `os-${(5_000_000 + n * 37).toString(36)}`;
+        const euro = chance.chance(0.35);
+        const currency = euro ? 'EUR' : 'JPY';
+        const mine = euro ? amount : Math.round(amount * 1.6);
+        const silent = at >= outage[0] && at < outage[1];
+        const reversed = n % 12 === 5 && covered(network, at);
+        const mixed = !silent && !reversed && euro && take('currency', covered(network, at));
+        // Its postbacks tell no time, so that of arrival stands.
+        const arrived = Math.round(at + 15_000 + chance.next() * 30_000);
+        const fields = (status: string) => ({
+          click: hop.click.toLowerCase(),
+          status,
+          amount: decimal(mine, euro ? 2 : 0),
+          currency,
+          txn,
+        });
+        if (!silent) keep(network, arrived, 'GET', fields('new'));
+        const approvedAt = at + (4 + chance.next() * 12) * day;
+        if (
+          !silent &&
+          !reversed &&
+          approvedAt < end - 2 * day &&
+          !(approvedAt >= outage[0] && approvedAt < outage[1])
+        )
+          keep(network, approvedAt, 'GET', fields('ok'));
+        const inReport = covered(network, at);
+        sales.push({
+          network,
+          program,
+          click: hop.click,
+          clickAt: hop.at,
+          event,
+          txn,
+          at,
+          currency,
+          amount: mine,
+          report: inReport
+            ? {
+                click: hop.click.toLowerCase(),
+                amount: mixed ? Math.round(mine * 1.6) : mine,
+                currency: mixed ? 'JPY' : currency,
+                state: reversed ? 'reversed' : approvedAt < end - 2 * day ? 'approved' : 'pending',
+                at,
+              }
+            : undefined,
+          heard: silent ? undefined : { at: arrived, amount: mine, currency, counts: true },
+          twice: false,
+        });
+        if (silent && !inReport) return;
+        plant('case changed', network, txn);
+        if (silent) plant('no postback', network, txn);
+        if (!silent && reversed) plant('reversed', network, txn);
+        if (mixed) plant('currency', network, txn);
+        return;
+      }
+      default: {
+        const txn = `VD-${2200 + n}`;
+        const below = take('below', covered(network, at) && n % 3 === 0);
+        const arrived = Math.round(at + 8000 + chance.next() * 20_000);
+        keep(network, arrived, 'POST', { click: hop.click, event: 'sale', txn });
+        sales.push({
+          network,
+          program,
+          click: hop.click,
+          clickAt: hop.at,
+          event,
+          txn,
+          at,
+          currency: 'GBP',
+          amount: 600,
+          report: covered(network, at)
+            ? { click: hop.click, amount: below ? 500 : 600, currency: 'GBP', state: 'approved', at }
+            : undefined,
+          heard: { at: arrived, amount: 600, currency: 'GBP', counts: true },
+          twice: false,
+        });
+        if (below) plant('below terms', network, txn);
+      }
+    }
+  };
+  const priceOf = (program: string): number => {
+    switch (program) {
+      case 'prg_88':
+        return 450;
+      case 'prg_umbra':
+        return Math.round(900 + chance.next() * 5200);
+      case 'prg_2111':
+        return Math.round(180 + chance.next() * 620);
+      default:
+        return Math.round(190 + chance.next() * 1900);
+    }
+  };
+
+  for (const visit of visits) {
+    const { hop, who } = visit;
+    const link = links.get(hop.link);
+    const program = link?.program ?? '';
+    if (
+      who === 'machine' &&
+      hop.source === 'bought-b' &&
+      link?.network === 'net_kelvane' &&
+      left.machine > 0
+    ) {
+      left.machine -= 1;
+      sell1(
+        visit,
+        program === 'prg_71' ? 'trial' : 'lead',
+        hop.at + 20 * minute,
+        program === 'prg_71' ? 200 : 450,
+      );
+      continue;
+    }
+    if (who !== 'person' || !chance.chance(appeal[program]?.buys ?? 0)) continue;
+    const at = Math.round(hop.at + delay());
+    if (at >= end - hour) continue;
+    if (program === 'prg_71') {
+      sell1(visit, 'trial', at, 200);
+      // Who stays after the trial pays for a year; both belong to the one click.
+      const later = at + 25 * day;
+      if (chance.chance(0.45) && later < end - hour && later < hop.at + 29.5 * day)
+        sell1(visit, 'yearly', later, 1250);
+    } else sell1(visit, program === 'prg_88' ? 'lead' : 'sale', at, priceOf(program));
+  }
+  plantLoose({ made, visits, chance, begin, end, covered, plant, keep, sales, next: () => number++, left });
+
+  return {
+    sales,
+    postbacks: postbacks.sort((a, b) => a.at - b.at || (a.query < b.query ? -1 : 1)),
+    faults,
+    totals: totalsOf(sales, zoneOf),
+    reportedUntil,
+  };
+};
+
+interface Loose {
+  readonly made: Made;
+  readonly visits: readonly Visit[];
+  readonly chance: Chance;
+  readonly begin: number;
+  readonly end: number;
+  readonly covered: (network: string, at: number) => boolean;
+  readonly plant: (kind: CaseKind, network: string, key: string) => void;
+  readonly keep: (
+    network: string,
+    at: number,
+    via: 'GET' | 'POST',
+    fields: Record<string, string | number>,
+  ) => void;
+  readonly sales: Sale[];
+  readonly next: () => number;
+  readonly left: Record<keyof typeof quota, number>;
+}
+
+/** Faults that no click of a person leads to: strangers' sales, lost records, a test order, one click claimed by two. */
+const plantLoose = ({ visits, chance, begin, end, covered, plant, keep, sales, next, left }: Loose): void => {
+  const kelvane = (
+    click: string,
+    program: string,
+    event: string,
+    at: number,
+    amount: number,
+    inRow = click,
+  ): string => {
+    const txn = `KV${40_000 + next()}`;
+    keep('net_kelvane', at + 5000, 'GET', {
+      click,
+      event,
+      status: 'accepted',
+      amount: decimal(amount, 2),
+      txn,
+      at: Math.floor(at / 1000),
+    });
+    const heard = { at, amount, currency: 'USD', counts: true };
+    sales.push({
+      network: 'net_kelvane',
+      program,
+      click,
+      clickAt: at,
+      event,
+      txn,
+      at,
+      currency: 'USD',
+      amount,
+      report: covered('net_kelvane', at)
+        ? { click: inRow, amount, currency: 'USD', state: 'approved', at }
+        : undefined,
+      heard,
+      twice: false,
+    });
+    return txn;
+  };
+  const somewhere = () => Math.round(begin + (0.1 + chance.next() * 0.75) * (end - begin));
+  for (; left.stranger > 0; left.stranger--) {
+    const txn = kelvane(`pub-5150-${left.stranger}-${chance.hex(6)}`, 'prg_88', 'lead', somewhere(), 450);
+    plant('not one of ours', 'net_kelvane', txn);
+  }
+  for (; left.recordMissing > 0; left.recordMissing--) {
+    const at = somewhere();
+    const txn = kelvane(clickId(at - hour, chance.bytes(10)), 'prg_88', 'lead', at, 450);
+    plant('record missing', 'net_kelvane', txn);
+  }
+  const kelvaneLinks = new Set(['lnk_redlamp', 'lnk_headlamp', 'lnk_starmap', 'lnk_starmaptrial']);
+  const test = visits.find(({ who, hop }) => who === 'test' && kelvaneLinks.has(hop.link));
+  if (test)
+    plant(
+      'click of a test',
+      'net_kelvane',
+      kelvane(test.hop.click, programOf(test), 'lead', test.hop.at + 4 * minute, 450),
+    );
+  // One click, and two programs that both claim it.
+  const shared = visits.find(
+    ({ who, hop }) =>
+      who === 'person' &&
+      hop.link === 'lnk_redlamp' &&
+      hop.at > begin + 33 * day &&
+      !sales.some((sale) => sale.click === hop.click),
+  );
+  if (shared) {
+    const { click, at } = shared.hop;
+    plant('claimed twice', 'net_kelvane', kelvane(click, 'prg_88', 'lead', at + 10 * minute, 450));
+    plant('claimed twice', 'net_kelvane', kelvane(click, 'prg_93', 'print', at + 55 * minute, 300));
+  }
+  // A print sold to the only one who could have come from us, told without a click ID.
+  const print = visits.findLast(({ hop }) => hop.link === 'lnk_printmoon');
+  if (print && covered('net_kelvane', print.hop.at + 2 * day))
+    plant('one click fits', 'net_kelvane', kelvane('', 'prg_93', 'print', print.hop.at + 2 * day, 300, ''));
+};
+
+const programOf = ({ hop }: Visit): string => (hop.link.startsWith('lnk_star') ? 'prg_71' : 'prg_88');
+
+const totalsOf = (sales: readonly Sale[], zoneOf: (network: string) => string): Total[] => {
+  const totals = new Map<string, { ours: number; theirs: number }>();
+  const add = (side: 'ours' | 'theirs', network: string, at: number, currency: string, amount: number) => {
+    const key = `${network} ${monthIn(zoneOf(network), at)} ${currency}`;
+    const sums = totals.get(key) ?? { ours: 0, theirs: 0 };
+    sums[side] += amount;
+    totals.set(key, sums);
+  };
+  for (const { network, heard, report, twice } of sales) {
+    if (heard?.counts)
+      for (let times = twice ? 2 : 1; times > 0; times--) {
+        // What a network tells is told in whole seconds.
+        const at =
+          network === 'net_harrowmead' || network === 'net_kelvane'
+            ? Math.floor(heard.at / 1000) * 1000
+            : heard.at;
+        add('ours', network, at, '', 1);
+        add('ours', network, at, heard.currency, heard.amount);
+      }
+    if (report && report.state !== 'reversed') {
+      add('theirs', network, report.at, '', 1);
+      add('theirs', network, report.at, report.currency, report.amount);
+    }
+  }
+  return [...totals]
+    .map(([key, sums]) => {
+      const [network = '', month = '', currency = ''] = key.split(' ');
+      return { network, month, currency, ...sums };
+    })
+    .sort((a, b) => (JSON.stringify(a) < JSON.stringify(b) ? -1 : 1));
+};

@@ -1,0 +1,91 @@
+import { isbot } from 'isbot';
+import type { JournalDraft, JournalRecord } from '#core/visits';
+import { defaultRules, makeSieve } from '#core/visits';
+import type { Made, Place } from './catalogue.ts';
+import { nightledge } from './catalogue.ts';
+import type { Visit } from './people.ts';
+import { people } from './people.ts';
+import { Chance } from './random.ts';
+import type { ReportFile } from './reports.ts';
+import { clickReports, conversionReports } from './reports.ts';
+import type { Fault, Sale, Total } from './sales.ts';
+import { sell } from './sales.ts';
+
+/** What was planted, for those who check what reconciling finds. */
+export interface Truth {
+  readonly seed: number;
+  readonly faults: readonly Fault[];
+  readonly totals: readonly Total[];
+}
+
+/** Ninety days of Nightledge: what people made, what happened on the wire, what networks report, and the truth. */
+export interface Season {
+  readonly made: Made;
+  /** In the order of time, without their `seq`. */
+  readonly journal: readonly JournalDraft[];
+  readonly reports: readonly ReportFile[];
+  readonly sales: readonly Sale[];
+  readonly truth: Truth;
+}
+
+export interface SeasonOptions {
+  readonly seed: number;
+  /** Midnight UTC after its last day; milliseconds since 1970 UTC. */
+  readonly end: number;
+  readonly days?: number;
+  /** About how many requests there are. */
+  readonly requests?: number;
+  readonly place?: Place;
+  /** Edition of the catalogue under which everything happens. */
+  readonly edition?: number;
+}
+
+const draftOf = ({ hop }: Visit): JournalDraft =>
+  hop.branch === 'page'
+    ? {
+        kind: 'beacon',
+        at: hop.at,
+        event: 'click',
+        click: hop.click,
+        link: hop.link,
+        source: hop.source,
+        page: 'https://nightledge.example/saturn-guide',
+        seconds: 0,
+        ua: hop.ua,
+        visitor: hop.visitor,
+        country: hop.country,
+      }
+    : hop;
+
+/** Makes a season. The same options give the same bytes. */
+export const makeSeason = ({
+  seed,
+  end,
+  days = 90,
+  requests = 60_000,
+  place = (name) => `${name}.example`,
+  edition = 1,
+}: SeasonOptions): Season => {
+  const keys = new Chance(seed ^ 0x6e7);
+  const made = nightledge(place, end, () => keys.hex(32));
+  const visits = people({ made, seed, end, days, requests, edition });
+  const { sales, postbacks, faults, totals, reportedUntil } = sell(made, visits, seed, end);
+
+  // A network counts people once in half an hour, as the sieve does; that both do is the trade's habit.
+  const sieve = makeSieve(isbot, defaultRules);
+  const people1 = new Set(visits.filter((visit, i) => sieve({ seq: i + 1, ...visit.hop }) === 'counted'));
+  const clicks = clickReports(made, visits, (visit) => people1.has(visit), seed, reportedUntil);
+  const journal = [...visits.map(draftOf), ...postbacks].sort((a, b) => a.at - b.at);
+  return {
+    made,
+    journal,
+    reports: [...conversionReports(made, sales), ...clicks.files],
+    sales,
+    truth: { seed, faults: [...faults, ...clicks.faults], totals },
+  };
+};
+
+/** The drafts as records, numbered from 1. */
+export const numbered = (journal: readonly JournalDraft[]): JournalRecord[] =>
+  // A draft is a record less its `seq`.
+  journal.map((draft, i) => ({ seq: i + 1, ...draft }) as JournalRecord);
