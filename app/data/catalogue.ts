@@ -37,6 +37,8 @@ const order: readonly RecordKind[] = [
   'month',
   'payment',
 ];
+/** A part of a report takes as much room in a call as so many links. */
+const reportSize = 50;
 const retryMs = 2000;
 const healthMs = 4000;
 
@@ -70,6 +72,11 @@ export const useCatalogue = defineStore('catalogue', () => {
   const programs = ofKind('program');
   const accounts = ofKind('account');
   const links = ofKind('link');
+  const reports = ofKind('report');
+  const decisions = ofKind('decision');
+  const months = ofKind('month');
+  const payments = ofKind('payment');
+  const rates = ofKind('rate');
   const settings = computed(
     (): Settings => ofKind('settings').value[0] ?? { id: 'settings', currency: 'EUR' },
   );
@@ -211,8 +218,10 @@ export const useCatalogue = defineStore('catalogue', () => {
         );
       // Reading ten thousand links at once would stop the screen; only those that go are read.
       const batch: Waiting[] = [];
+      let size = 0;
       for (const w of inOrder) {
-        if (batch.length === changesPerCall) break;
+        size += w.change.kind === 'report' ? reportSize : 1;
+        if (batch.length > 0 && size > changesPerCall) break;
         if (!heldTag(w.record)) batch.push(w);
       }
       if (batch.length === 0 || key.value === '') return;
@@ -366,17 +375,22 @@ export const useCatalogue = defineStore('catalogue', () => {
     accounts,
     by,
     choose,
+    decisions,
     domain,
     domains,
     heldTag,
     link,
     links,
     loaded,
+    months,
     network,
     networks,
+    payments,
     program,
     programs,
     pull,
+    rates,
+    reports,
     save,
     saveRecord,
     server,

@@ -1,7 +1,7 @@
 import type { DBSchema, IDBPDatabase } from 'idb';
 import { openDB } from 'idb';
 import type { Change, Kept, RecordKind } from '#core/catalogue';
-import type { JournalRecord } from '#core/visits';
+import type { JournalRecord, StoredRows } from '#core/visits';
 
 /** A record of the catalogue as this browser holds it. */
 export interface Row {
@@ -27,7 +27,10 @@ export interface Waiting {
 interface Schema extends DBSchema {
   records: { key: string; value: Row };
   outbox: { key: string; value: Waiting };
+  /** Records of the journal that are no requests. */
   journal: { key: number; value: JournalRecord };
+  /** Requests as columns, in pieces of at most a segment, by their first row. */
+  segments: { key: number; value: { readonly first: number; readonly stored: StoredRows } };
   meta: { key: string; value: string | number };
   traces: { key: string; value: unknown };
 }
@@ -48,6 +51,12 @@ const migrations: readonly ((database: Database) => void)[] = [
   },
   (database) => {
     database.deleteObjectStore('traces');
+  },
+  // Requests are kept as columns; the journal is fetched anew.
+  (database) => {
+    database.deleteObjectStore('journal');
+    database.createObjectStore('journal', { keyPath: 'seq' });
+    database.createObjectStore('segments', { keyPath: 'first' });
   },
 ];
 

@@ -5,7 +5,7 @@ import type { TraceResult } from '#core/anatomy';
 import { useCatalogue } from './catalogue.ts';
 import type { JournalWorker } from './journal.worker.ts';
 import { key } from './server.ts';
-import type { LinkFigures, TapeEvent } from './visitRecords.ts';
+import type { LinkFigures, TapeEvent } from './visitAnswers.ts';
 
 /** The worker that keeps the journal. It stands outside the store, which would look into it and never come back. */
 export const journalWorker = wrap<JournalWorker>(
@@ -25,15 +25,21 @@ export const useJournal = defineStore('journal', () => {
   const lastPostbacks = shallowRef<ReadonlyMap<string, number>>(new Map());
   /** What the newest trace of each link came to, a person's or the night's. */
   const traces = shallowRef<ReadonlyMap<string, TraceResult>>(new Map());
+  /** How many differences wait for a decision. */
+  const waiting = ref(0);
+  const progress = shallowRef({ held: 0, there: 0 });
   const loaded = ref(false);
 
   const refresh = async (): Promise<void> => {
-    [figures.value, tape.value, lastPostbacks.value, traces.value] = await Promise.all([
-      journalWorker.figures(Date.now(), figureDays),
-      journalWorker.tape(tapeEvents),
-      journalWorker.lastPostbacks(),
-      journalWorker.traces(),
-    ]);
+    [figures.value, tape.value, lastPostbacks.value, traces.value, waiting.value, progress.value] =
+      await Promise.all([
+        journalWorker.figures(Date.now(), figureDays),
+        journalWorker.tape(tapeEvents),
+        journalWorker.lastPostbacks(),
+        journalWorker.traces(),
+        journalWorker.waiting(),
+        journalWorker.progress(),
+      ]);
     loaded.value = true;
     news.value += 1;
   };
@@ -41,9 +47,40 @@ export const useJournal = defineStore('journal', () => {
   const start = async (): Promise<void> => {
     const catalogue = useCatalogue();
     watch(key, (value) => void journalWorker.setKey(value), { immediate: true });
+    const raw = <T extends object>(list: readonly T[]): T[] => list.map((one) => toRaw(one));
     watch(
       () => catalogue.networks,
-      (networks) => void journalWorker.setNetworks(networks.map((network) => toRaw(network))),
+      (networks) => void journalWorker.setBooks({ networks: raw(networks) }),
+      { immediate: true },
+    );
+    watch(
+      () => catalogue.programs,
+      (programs) => void journalWorker.setBooks({ programs: raw(programs) }),
+      { immediate: true },
+    );
+    watch(
+      // Which link is whose; what else changes in a link changes nothing here.
+      () =>
+        catalogue.links.map((link) => `${link.id} ${link.network ?? ''} ${link.program ?? ''}`).join('\n'),
+      () =>
+        void journalWorker.setBooks({
+          links: catalogue.links.map(({ id, network, program }) => ({ id, network, program })),
+        }),
+      { immediate: true },
+    );
+    watch(
+      () => catalogue.reports,
+      (reports) => void journalWorker.setBooks({ reports: raw(reports) }),
+      { immediate: true },
+    );
+    watch(
+      () => catalogue.decisions,
+      (decisions) => void journalWorker.setBooks({ decisions: raw(decisions) }),
+      { immediate: true },
+    );
+    watch(
+      () => catalogue.settings.sieve,
+      (rules) => void journalWorker.setRules(rules && JSON.parse(JSON.stringify(rules))),
       { immediate: true },
     );
     await journalWorker.start(
@@ -53,5 +90,5 @@ export const useJournal = defineStore('journal', () => {
     await refresh();
   };
 
-  return { figures, lastPostbacks, loaded, news, start, tape, traces };
+  return { figures, lastPostbacks, loaded, news, progress, start, tape, traces, waiting };
 });

@@ -1,21 +1,29 @@
 import { expose } from 'comlink';
-import type { Network } from '#core/catalogue';
+import type { Settings } from '#core/catalogue';
 import type { JournalRecord } from '#core/visits';
 import { database } from './database.ts';
-import { makeVisitRecords } from './visitRecords.ts';
+import type { Books } from './heldJournal.ts';
+import { HeldJournal } from './heldJournal.ts';
+import { reconcileAnswers } from './reconcileAnswers.ts';
+import { Segments } from './segments.ts';
+import { visitAnswers } from './visitAnswers.ts';
 
 /**
  * Keeps the journal's copy of this browser: one window reads the server (Web Locks) and stores what it reads, the
  * others hear of it; each answers its own window's questions from memory.
  */
-const held = makeVisitRecords();
+const held = new HeldJournal();
+const segments = new Segments();
 const channel = new BroadcastChannel('fernhop-journal');
 let key = '';
 let onNews: (() => void) | undefined;
 let onChange: ((edition: number) => void) | undefined;
 let soon: ReturnType<typeof setTimeout> | undefined;
+/** Records the server has, as it last said; for telling how far a first fetch has come. */
+let there = 0;
 
-const pageRecords = 5000;
+/** Records that are stored together while many come at once. */
+const batchRecords = 10_000;
 
 const news = (): void => {
   soon ??= setTimeout(() => {
@@ -24,30 +32,20 @@ const news = (): void => {
   }, 60);
 };
 
-const take = (records: readonly JournalRecord[]): void => {
-  held.add(records);
-  const changes = records.flatMap((record) => (record.kind === 'change' ? [record.edition] : []));
-  if (changes.length > 0) onChange?.(Math.max(...changes));
+/** Puts into memory what is stored beyond what memory holds. */
+const loadStored = async (): Promise<void> => {
+  await segments.load(await database(), held);
   news();
 };
 
-/** Puts into memory what is stored beyond what memory holds. */
-const loadStored = async (): Promise<void> => {
-  const db = await database();
-  for (;;) {
-    const records = await db.getAll('journal', IDBKeyRange.lowerBound(held.last(), true), pageRecords);
-    if (records.length === 0) return;
-    take(records);
-  }
-};
-
 const store = async (records: readonly JournalRecord[]): Promise<void> => {
-  const fresh = records.filter((record) => record.seq > held.last());
+  const fresh = records.filter((record) => record.seq > held.last);
   if (fresh.length === 0) return;
-  const tx = (await database()).transaction('journal', 'readwrite');
-  for (const record of fresh) await tx.store.put(record);
-  await tx.done;
-  take(fresh);
+  held.add(fresh);
+  await segments.keep(await database(), held, fresh);
+  const changes = fresh.flatMap((record) => (record.kind === 'change' ? [record.edition] : []));
+  if (changes.length > 0) onChange?.(Math.max(...changes));
+  news();
   channel.postMessage('more');
 };
 
@@ -70,9 +68,24 @@ const get = async (path: string, signal: AbortSignal): Promise<Response> => {
 };
 
 const forget = async (): Promise<void> => {
-  await (await database()).clear('journal');
+  await segments.clear(await database());
   held.clear();
   channel.postMessage('anew');
+};
+
+/** What tells one journal from another by its newest record: a request's ID, or the whole record. */
+const markOf = (record: JournalRecord): string =>
+  record.kind === 'hop' || record.kind === 'beacon'
+    ? JSON.stringify([record.seq, record.at, record.click, record.link])
+    : JSON.stringify(record);
+
+/** The newest record held, as a mark. */
+const lastMark = async (): Promise<string | undefined> => {
+  const record = await (await database()).get('journal', held.last);
+  if (record) return markOf(record);
+  const { columns } = held;
+  const visit = columns.rows > 0 ? columns.record(columns.rows - 1) : undefined;
+  return visit?.seq === held.last ? markOf(visit) : undefined;
 };
 
 /** Follows the server's journal until the connection breaks. */
@@ -83,28 +96,36 @@ const follow = async (): Promise<void> => {
     // The stream is opened first, so that nothing falls between what is fetched and what is streamed.
     const live = await get('/api/live', stop.signal);
     const identity = live.headers.get('Fernhop-Journal') ?? '';
-    const last = await db.get('journal', held.last());
+    there = Number(live.headers.get('Fernhop-Seq') ?? 0);
+    const mark = await lastMark();
     if ((await db.get('meta', 'journal')) !== identity) await forget();
     await db.put('meta', identity, 'journal');
 
     let first = true;
+    let batch: JournalRecord[] = [];
     for await (const records of readLines(
-      await get(`/api/journal?after=${Math.max(0, held.last() - 1)}`, stop.signal),
+      await get(`/api/journal?after=${Math.max(0, held.last - 1)}`, stop.signal),
     )) {
-      if (first && last && held.last() > 0 && JSON.stringify(records[0]) !== JSON.stringify(last)) {
+      const [newest] = records;
+      if (first && mark !== undefined && held.last > 0 && newest && markOf(newest) !== mark) {
         // The same journal tells another story of the last record held here: what is held is worth nothing.
         await forget();
         throw new Error('the journal was replaced');
       }
       first = false;
-      await store(records);
+      batch = batch.concat(records);
+      if (batch.length >= batchRecords) {
+        await store(batch);
+        batch = [];
+      }
     }
-    if (first && held.last() > 0) {
+    await store(batch);
+    if (first && held.last > 0) {
       await forget();
       throw new Error('the journal is shorter than what is held here');
     }
     for await (const records of readLines(live)) {
-      if ((records[0]?.seq ?? 0) > held.last() + 1) throw new Error('the stream left something out');
+      if ((records[0]?.seq ?? 0) > held.last + 1) throw new Error('the stream left something out');
       await store(records);
     }
   } finally {
@@ -128,7 +149,10 @@ const api = {
     onNews = newsArrived;
     onChange = changed;
     channel.onmessage = async ({ data }: MessageEvent<string>) => {
-      if (data === 'anew') held.clear();
+      if (data === 'anew') {
+        held.clear();
+        segments.reset();
+      }
       await loadStored();
     };
     await loadStored();
@@ -137,23 +161,20 @@ const api = {
   setKey: (value: string): void => {
     key = value;
   },
-  setNetworks: (networks: readonly Network[]): void => {
-    held.setNetworks(networks);
+  setBooks: (books: Partial<Books>): void => {
+    held.setBooks(books);
     news();
   },
-  figures: held.figures,
-  history: held.history,
-  recent: held.recent,
-  samples: held.samples,
-  step: held.step,
-  use: held.use,
-  journey: held.journey,
-  postbacksOf: held.postbacksOf,
-  lastPostbacks: held.lastPostbacks,
-  clickOfTransaction: held.clickOfTransaction,
-  tape: held.tape,
-  traces: held.traces,
-  seq: held.last,
+  setRules: (rules: Settings['sieve']): void => {
+    held.setRules(rules);
+    news();
+  },
+  /** How many records of the journal are here, and how many the server had when last asked. */
+  progress: (): { held: number; there: number } => ({ held: held.last, there: Math.max(there, held.last) }),
+  traces: () => held.traces,
+  seq: () => held.last,
+  ...visitAnswers(held),
+  ...reconcileAnswers(held),
 };
 
 export type JournalWorker = typeof api;

@@ -2,7 +2,7 @@
 import { computed } from 'vue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { useJournal } from '../data/journal.ts';
-import type { TapeEvent } from '../data/visitRecords.ts';
+import type { TapeEvent } from '../data/visitAnswers.ts';
 import { clock, money } from '../look/formats.ts';
 
 const journal = useJournal();

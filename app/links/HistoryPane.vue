@@ -4,7 +4,7 @@ import type { Link } from '#core/catalogue';
 import { describeChange, undoChange } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
-import type { Version } from '../data/visitRecords.ts';
+import type { Version } from '../data/heldJournal.ts';
 import { useNotice } from '../frame/notice.ts';
 import LeafMark from '../look/LeafMark.vue';
 import { moment } from '../look/formats.ts';

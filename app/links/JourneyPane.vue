@@ -5,7 +5,7 @@ import type { Status } from '#core/catalogue';
 import { decide, prepareLink, respond } from '#core/hop';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
-import type { Journey } from '../data/visitRecords.ts';
+import type { Journey } from '../data/visitAnswers.ts';
 import LeafMark from '../look/LeafMark.vue';
 import { moment, money } from '../look/formats.ts';
 

@@ -2,7 +2,7 @@
 import { computed, shallowRef, watch } from 'vue';
 import type { Link } from '#core/catalogue';
 import { figureDays, journalWorker, useJournal } from '../data/journal.ts';
-import type { ConversionLine, Visit } from '../data/visitRecords.ts';
+import type { ConversionLine, Visit } from '../data/visitAnswers.ts';
 import { count, moment, money, sums } from '../look/formats.ts';
 import RouteLeaf from './RouteLeaf.vue';
 

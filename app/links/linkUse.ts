@@ -1,6 +1,6 @@
 import { shallowRef, watch } from 'vue';
 import { figureDays, journalWorker, useJournal } from '../data/journal.ts';
-import type { LinkUse } from '../data/visitRecords.ts';
+import type { LinkUse } from '../data/visitAnswers.ts';
 
 const none: LinkUse = { clicks: 0, again: 0, branches: new Map(), sources: new Map(), pages: new Map() };
 

@@ -108,9 +108,7 @@ const save = async () => {
           <code class="quiet raw"
             >{{ record.via }} ?{{ record.query }}{{ record.body ? ` ${record.body}` : '' }}</code
           >
-          <div class="match">
-            <leaf-mark :tone="match.level === 'none' ? 'copper' : 'fern'" />{{ match.because }}
-          </div>
+          <div class="match"><leaf-mark :tone="match.row < 0 ? 'copper' : 'fern'" />{{ match.because }}</div>
           <div v-for="problem in read.problems" :key="problem.path" class="bad">
             {{ problem.path }}: {{ problem.message }}
           </div>

@@ -105,6 +105,8 @@ const visitorWord = (text: string, half: 0 | 1): number => {
 /** The requests of a journal as columns, in its order, with an index over their click IDs. */
 export class Columns {
   readonly segments: Segment[] = [];
+  /** The newest moment in each segment: a clock that was set back leaves it behind in the middle. */
+  readonly newest: number[] = [];
   readonly dictionaries: Readonly<Record<TextColumn, Dictionary>> = {
     link: new Dictionary(),
     source: new Dictionary(),
@@ -161,13 +163,20 @@ export class Columns {
       (known ? 0 : noClickBit) |
       (devices.indexOf(hop.device) << deviceShift);
     segment.rows = i + 1;
+    this.#sawTime(this.#rows, hop.at);
     this.#rows += 1;
     if (known) this.#index(this.#rows - 1);
   }
 
-  /** Takes stored rows behind the others. They are not copied when they begin a segment. */
-  take({ segment, added }: StoredRows): void {
+  /**
+   * Takes stored rows behind the others. They are not copied when they begin a segment.
+   *
+   * @param skip how many of them are held already
+   */
+  take({ segment: stored, added }: StoredRows, skip = 0): void {
     for (const name of textColumns) for (const text of added[name]) this.dictionaries[name].place(text);
+    if (skip >= stored.rows) return;
+    const segment = skip === 0 ? stored : slice(stored, skip, stored.rows);
     const filled = this.#rows % segmentRows;
     if (filled === 0) this.segments.push(segment);
     else {
@@ -186,6 +195,7 @@ export class Columns {
     this.#rows += segment.rows;
     for (let row = from; row < this.#rows; row++) {
       const flags = segment.flags[row - from] ?? 0;
+      this.#sawTime(row, segment.at[row - from] ?? 0);
       if ((flags & noClickBit) === 0) this.#index(row);
     }
   }
@@ -279,6 +289,11 @@ export class Columns {
       if (difference !== 0) return difference;
     }
     return 0;
+  }
+
+  #sawTime(row: number, at: number): void {
+    const n = Math.floor(row / segmentRows);
+    this.newest[n] = Math.max(this.newest[n] ?? -Infinity, at);
   }
 
   /** IDs rise with time, so a new one nearly always belongs at the end. */

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { HopRecord, JournalRecord } from '#core/visits';
-import { makeVisitRecords } from './visitRecords.ts';
+import { HeldJournal } from './heldJournal.ts';
+import { visitAnswers } from './visitAnswers.ts';
 
 const click = '01M84BDPSKXE4HN0RD2V6W3PBC';
 const now = Date.parse('2026-11-23T12:00:00Z');
@@ -17,7 +18,7 @@ const hop = (seq: number, more: Partial<HopRecord> = {}): HopRecord => ({
   method: 'GET',
   host: 'see.nightledge.example',
   ua: 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0',
-  visitor: `v${seq}`,
+  visitor: String(seq).padStart(16, '0'),
   country: '',
   device: 'desktop',
   from: '',
@@ -39,8 +40,10 @@ const postback = (seq: number, query: string): JournalRecord => ({
 });
 
 describe('the journal in the browser', () => {
-  const held = makeVisitRecords();
-  held.add([
+  const journal = new HeldJournal();
+  journal.setBooks({ links: [{ id: 'lnk_a', network: 'net_h', program: undefined }] });
+  const held = visitAnswers(journal);
+  journal.add([
     hop(1, { click }),
     hop(2, { test: true }),
     hop(3, { at: now - 40 * 86_400_000 }),
@@ -73,7 +76,7 @@ describe('the journal in the browser', () => {
   });
 
   it('passes over what it already holds', () => {
-    held.add([hop(1, { click })]);
+    journal.add([hop(1, { click })]);
     expect(held.tape(50).map((event) => event.seq)).toEqual([7, 6, 5, 4, 3, 2, 1]);
   });
 });

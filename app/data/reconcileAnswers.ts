@@ -1,0 +1,262 @@
+import type { Decision, ReportRow } from '#core/catalogue';
+import type { Minor, ReadPostback, Reported } from '#core/conversions';
+import { compareRows, foldClicks, foldReports } from '#core/conversions';
+import { clickTime } from '#core/hop';
+import type { Bridge, Case, CaseKind, Cause, ClickCause, ClickDay, Scope, Unit } from '#core/reconcile';
+import { balanceOf, bridgeClicks, clicksOf, daysApart, groupCases } from '#core/reconcile';
+import type { PostbackRecord } from '#core/visits';
+import type { HeldJournal } from './heldJournal.ts';
+import type { Visit } from './visitAnswers.ts';
+
+/** A bridge as a screen shows it: how many records each piece is made of, not which. */
+export interface BridgeView<C extends string = Cause> {
+  readonly ours: number;
+  readonly theirs: number;
+  readonly pieces: readonly { readonly cause: C; readonly value: number; readonly count: number }[];
+  readonly leftOver: number;
+  /** False where no report says anything of it: then theirs is not 0 but unknown. */
+  readonly reported: boolean;
+}
+
+export interface BalanceView {
+  readonly clicks: BridgeView<ClickCause>;
+  readonly conversions: BridgeView;
+  readonly commission: readonly { readonly currency: string; readonly bridge: BridgeView }[];
+  /** Days whose clicks differ by more than a tenth. */
+  readonly daysApart: readonly ClickDay[];
+  /** First and last day their reports cover; empty texts where none does. */
+  readonly covered: { readonly from: string; readonly until: string };
+}
+
+/** Cases of one kind, as a line of the queue. */
+export interface GroupView {
+  readonly kind: CaseKind;
+  readonly count: number;
+  readonly safe: number;
+  readonly worth: readonly { readonly currency: string; readonly minor: Minor }[];
+  readonly oldest: number;
+}
+
+/** Everything that speaks for or against a case. */
+export interface Evidence {
+  readonly one: Case;
+  readonly unit: Unit;
+  readonly visit?: Visit;
+  readonly postbacks: readonly { readonly record: PostbackRecord; readonly read: ReadPostback }[];
+  readonly reported?: Reported;
+  /** Other clicks it could belong to, likeliest first. */
+  readonly candidates: readonly Visit[];
+}
+
+/** A conversion as a line of the ledger. */
+export interface LedgerLine {
+  readonly unit: Unit;
+  readonly click: string;
+}
+
+const view = ({ ours, theirs, pieces, leftOver }: Bridge, reported: boolean): BridgeView => ({
+  ours,
+  theirs,
+  leftOver,
+  reported,
+  pieces: pieces.map(({ cause, value, ids }) => ({ cause, value, count: ids.length })),
+});
+
+const mostCandidates = 12;
+
+/** What can be asked of a held journal about what networks owe. */
+export const reconcileAnswers = (held: HeldJournal) => {
+  const inScope = (one: Case, { network, month }: Scope): boolean =>
+    (network === undefined || one.network === network) && (month === undefined || one.month === month);
+  const ordered = (kind: CaseKind, scope: Scope): Case[] => [
+    ...(groupCases(held.reconciled.cases.filter((one) => one.kind === kind && inScope(one, scope)))[0]
+      ?.cases ?? []),
+  ];
+
+  return {
+    /** Every month in which something was clicked or earned with a network, newest first. */
+    months: (network: string): string[] => {
+      const found = new Set<string>();
+      for (const { network: of, ours, theirs } of held.reconciled.units)
+        if (of === network) for (const side of [ours, theirs]) if (side) found.add(side.month);
+      return [...found].sort().reverse();
+    },
+
+    /** Ours, theirs and what lies between, with one network. */
+    balance: (scope: Scope & { readonly network: string; readonly zone: string }): BalanceView => {
+      const { units, covered } = held.reconciled;
+      const { networks, links, reports, programs } = held.books;
+      const { network, program, month } = scope;
+      const balance = balanceOf(units, scope);
+      const of = new Map(links.map((link) => [link.id, link]));
+      const names = new Set(
+        programs
+          .filter((one) => one.id === program)
+          .flatMap((one) => [one.name.toLowerCase(), one.code.toLowerCase()]),
+      );
+      const clicks = bridgeClicks({
+        columns: held.columns,
+        sieve: held.sieve,
+        traces: held.traceRecords,
+        reported: [...foldClicks(reports).values()].filter((row) => row.network === network),
+        isLink: (id) =>
+          of.get(id)?.network === network &&
+          (program === undefined || of.get(id)?.program === program) &&
+          (scope.link === undefined || scope.link === id),
+        isSource: (source) => scope.source === undefined || scope.source === source,
+        isLabel: (label) => program === undefined || names.has(label.toLowerCase()),
+        zone: scope.zone,
+        theirZone: networks.find((one) => one.id === network)?.zone ?? 'UTC',
+        month,
+      });
+      const stretches = covered.filter((one) => one.network === network);
+      const reported = stretches.some(
+        ({ from, until }) => month === undefined || (from.slice(0, 7) <= month && month <= until.slice(0, 7)),
+      );
+      return {
+        clicks: {
+          ours: clicks.ours,
+          theirs: clicks.theirs,
+          leftOver: clicks.leftOver,
+          reported: clicks.reported,
+          pieces: clicks.pieces.map(({ cause, value, records }) => ({ cause, value, count: records.length })),
+        },
+        conversions: view(balance.conversions, reported),
+        commission: [...balance.commission].map(([currency, bridge]) => ({
+          currency,
+          bridge: view(bridge, reported),
+        })),
+        daysApart: daysApart(clicks),
+        covered: {
+          from: stretches.map((one) => one.from).sort()[0] ?? '',
+          until:
+            stretches
+              .map((one) => one.until)
+              .sort()
+              .at(-1) ?? '',
+        },
+      };
+    },
+
+    /** The conversions a piece of the bridge is made of. */
+    pieceOf: (scope: Scope, cause: Cause, most: number): LedgerLine[] => {
+      const { units } = held.reconciled;
+      const { conversions, commission } = balanceOf(units, scope);
+      const ids = new Set(
+        [conversions, ...commission.values()].flatMap((bridge) => [
+          ...bridge.pieces.filter((piece) => piece.cause === cause).flatMap((piece) => piece.ids),
+          ...bridge.leftOverIds,
+        ]),
+      );
+      return units
+        .filter((unit) => ids.has(unit.id) && unit.cause === cause)
+        .slice(0, most)
+        .map((unit) => ({ unit, click: unit.match.row < 0 ? '' : held.columns.click(unit.match.row) }));
+    },
+
+    /** The queue of what waits for a person, dearest first. */
+    queue: (scope: Scope): GroupView[] =>
+      groupCases(held.reconciled.cases.filter((one) => inScope(one, scope))).map(
+        ({ kind, cases, safe, worth, oldest }) => ({
+          kind,
+          count: cases.length,
+          safe,
+          worth: [...worth].map(([currency, minor]) => ({ currency, minor })),
+          oldest,
+        }),
+      ),
+
+    /** How many cases wait in all. */
+    waiting: (): number => held.reconciled.cases.filter((one) => !one.decision).length,
+
+    casesOfKind: (kind: CaseKind, scope: Scope, most: number): Case[] => ordered(kind, scope).slice(0, most),
+
+    /** Every case of a kind that can be accepted without looking. */
+    safeCases: (kind: CaseKind, scope: Scope): Case[] =>
+      ordered(kind, scope).filter((one) => one.proposal.safe),
+
+    /** Cases somebody decided, newest first. */
+    decided: (scope: Scope, most: number): (Case & { decision: Decision })[] =>
+      held.reconciled.cases
+        .flatMap((one) => (one.decision && inScope(one, scope) ? [{ ...one, decision: one.decision }] : []))
+        .sort((a, b) => b.decision.at - a.decision.at)
+        .slice(0, most),
+
+    evidence: (id: string): Evidence | undefined => {
+      const { units, cases, reads } = held.reconciled;
+      const one = cases.find((found) => found.id === id);
+      const unit = units.find((found) => found.id === one?.unit);
+      if (!one || !unit) return undefined;
+      const seqs = new Set(unit.conversion?.steps.map((step) => step.seq) ?? []);
+      const visit = (row: number): Visit => ({
+        hop: held.columns.record(row),
+        outcome: held.sieve.outcome(row),
+      });
+      const needsChoice = unit.match.row < 0 || unit.match.level === 'probable';
+      const at = unit.ours?.at ?? unit.theirs?.at ?? 0;
+      // An ID of ours whose record is missing tells when it was clicked.
+      const around = clickTime((unit.conversion?.click ?? unit.reported?.click ?? '').trim()) ?? at;
+      const network = held.books.networks.find((found) => found.id === unit.network);
+      const candidates = needsChoice
+        ? clicksOf(held.columns, held.sieve, held.books.links).between(
+            unit.network,
+            unit.program,
+            around - (network?.cookieDays ?? 30) * 86_400_000,
+            around,
+            mostCandidates,
+          )
+        : [];
+      return {
+        one,
+        unit,
+        ...(unit.match.row >= 0 && { visit: visit(unit.match.row) }),
+        postbacks: held.postbacks.flatMap((record) => {
+          const read = reads.get(record.seq);
+          return read && seqs.has(record.seq) ? [{ record, read }] : [];
+        }),
+        ...(unit.reported && { reported: unit.reported }),
+        candidates: candidates.map(visit),
+      };
+    },
+
+    /** Conversions of a network and month, newest first. */
+    ledger: (scope: Scope, words: string, most: number): { lines: LedgerLine[]; total: number } => {
+      const wanted = words.trim().toLowerCase();
+      const found = held.reconciled.units.filter(
+        (unit) =>
+          (scope.network === undefined || unit.network === scope.network) &&
+          (scope.month === undefined ||
+            unit.ours?.month === scope.month ||
+            unit.theirs?.month === scope.month) &&
+          (wanted === '' ||
+            [unit.conversion?.txn, unit.reported?.txn, unit.link, unit.source, unit.conversion?.click].some(
+              (text) => text?.toLowerCase().includes(wanted) === true,
+            )),
+      );
+      const lines = found
+        .slice(-most)
+        .reverse()
+        .map((unit) => ({ unit, click: unit.match.row < 0 ? '' : held.columns.click(unit.match.row) }));
+      return { lines, total: found.length };
+    },
+
+    /** What an import of rows would bring. */
+    compare: (network: string, rows: readonly ReportRow[]) => {
+      const { fresh, changed, same } = compareRows(foldReports(held.books.reports), network, rows);
+      return { fresh, changed, same };
+    },
+
+    /** Approved commission of a network by month and currency, for what is owed. */
+    approved: (network: string): { month: string; currency: string; minor: Minor }[] => {
+      const sums = new Map<string, Minor>();
+      for (const { network: of, theirs } of held.reconciled.units) {
+        if (of !== network || !theirs || (theirs.status !== 'approved' && theirs.status !== 'paid')) continue;
+        const key = `${theirs.month} ${theirs.currency}`;
+        sums.set(key, (sums.get(key) ?? 0) + (theirs.amount ?? 0));
+      }
+      return [...sums]
+        .map(([key, minor]) => ({ month: key.slice(0, 7), currency: key.slice(8), minor }))
+        .sort((a, b) => (a.month < b.month ? -1 : 1));
+    },
+  };
+};
