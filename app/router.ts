@@ -21,6 +21,17 @@ export const router = createRouter({
     { path: '/paste', name: 'paste', component: () => import('./links/PasteView.vue') },
     { path: '/import', name: 'import', component: () => import('./links/ImportView.vue') },
     { path: '/trace', name: 'trace', component: () => import('./links/TraceView.vue') },
+    {
+      path: '/reconcile/:network?/:month?',
+      name: 'reconcile',
+      component: () => import('./reconcile/ReconcileView.vue'),
+    },
+    {
+      path: '/ledger/:network?/:month?',
+      name: 'ledger',
+      component: () => import('./reconcile/LedgerView.vue'),
+    },
+    { path: '/report/:network?', name: 'report', component: () => import('./reconcile/ReportView.vue') },
     { path: '/programs/:network?', name: 'programs', component: () => import('./programs/ProgramsView.vue') },
     { path: '/setup', name: 'setup', component: () => import('./setup/SetupView.vue') },
     { path: '/:rest(.*)*', redirect: '/links' },

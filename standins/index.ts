@@ -3,7 +3,7 @@ import { createServer } from 'node:http';
 import { join } from 'node:path';
 import express from 'express';
 import { forwarderHost, forwarderRoutes } from './forwarder/forwarder.ts';
-import { Network } from './harrowmead/network.ts';
+import { Network, writeBooks } from './harrowmead/network.ts';
 import { networkRoutes } from './harrowmead/routes.ts';
 import { shopRoutes, shops } from './shop/shop.ts';
 
@@ -11,6 +11,10 @@ export type { Answer } from './localhost.ts';
 export { send } from './localhost.ts';
 export type { Shop } from './shop/shop.ts';
 export { shops } from './shop/shop.ts';
+
+/** Where in a data folder Harrowmead keeps its books. */
+export const harrowmeadPath = join('standins', 'harrowmead.json');
+export { writeBooks as harrowmeadBooks };
 
 export interface Standins {
   readonly server: Server;
@@ -36,7 +40,7 @@ export const startStandins = async (
 ): Promise<Standins> => {
   const origin = `http://${networkHost}:${port}`;
   const originOf = (shopHost: string) => `http://${shopHost}:${port}`;
-  const books = new Network(join(dataDir, 'standins', 'harrowmead.json'));
+  const books = new Network(join(dataDir, harrowmeadPath));
   const deliveries = new Set<Promise<void>>();
   const products = shops.flatMap((shop) =>
     shop.products.map(({ path, name }) => ({

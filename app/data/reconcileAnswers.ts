@@ -1,9 +1,9 @@
-import type { Decision, ReportRow } from '#core/catalogue';
+import type { Decision } from '#core/catalogue';
 import type { Minor, ReadPostback, Reported } from '#core/conversions';
-import { compareRows, foldClicks, foldReports } from '#core/conversions';
+import { foldClicks } from '#core/conversions';
 import { clickTime } from '#core/hop';
 import type { Bridge, Case, CaseKind, Cause, ClickCause, ClickDay, Scope, Unit } from '#core/reconcile';
-import { balanceOf, bridgeClicks, clicksOf, daysApart, groupCases } from '#core/reconcile';
+import { balanceOf, bridgeClicks, clicksOf, daysApart, groupCases, rowsOfSeq } from '#core/reconcile';
 import type { PostbackRecord } from '#core/visits';
 import type { HeldJournal } from './heldJournal.ts';
 import type { Visit } from './visitAnswers.ts';
@@ -73,6 +73,33 @@ export const reconcileAnswers = (held: HeldJournal) => {
       ?.cases ?? []),
   ];
 
+  const visit = (row: number): Visit => ({ hop: held.columns.record(row), outcome: held.sieve.outcome(row) });
+  const clickBridge = (scope: Scope & { readonly network: string; readonly zone: string }) => {
+    const { networks, links, reports, programs } = held.books;
+    const { network, program, month } = scope;
+    const of = new Map(links.map((link) => [link.id, link]));
+    const names = new Set(
+      programs
+        .filter((one) => one.id === program)
+        .flatMap((one) => [one.name.toLowerCase(), one.code.toLowerCase()]),
+    );
+    return bridgeClicks({
+      columns: held.columns,
+      sieve: held.sieve,
+      traces: held.traceRecords,
+      reported: [...foldClicks(reports).values()].filter((row) => row.network === network),
+      isLink: (id) =>
+        of.get(id)?.network === network &&
+        (program === undefined || of.get(id)?.program === program) &&
+        (scope.link === undefined || scope.link === id),
+      isSource: (source) => scope.source === undefined || scope.source === source,
+      isLabel: (label) => program === undefined || names.has(label.toLowerCase()),
+      zone: scope.zone,
+      theirZone: networks.find((one) => one.id === network)?.zone ?? 'UTC',
+      month,
+    });
+  };
+
   return {
     /** Every month in which something was clicked or earned with a network, newest first. */
     months: (network: string): string[] => {
@@ -85,30 +112,9 @@ export const reconcileAnswers = (held: HeldJournal) => {
     /** Ours, theirs and what lies between, with one network. */
     balance: (scope: Scope & { readonly network: string; readonly zone: string }): BalanceView => {
       const { units, covered } = held.reconciled;
-      const { networks, links, reports, programs } = held.books;
-      const { network, program, month } = scope;
+      const { network, month } = scope;
       const balance = balanceOf(units, scope);
-      const of = new Map(links.map((link) => [link.id, link]));
-      const names = new Set(
-        programs
-          .filter((one) => one.id === program)
-          .flatMap((one) => [one.name.toLowerCase(), one.code.toLowerCase()]),
-      );
-      const clicks = bridgeClicks({
-        columns: held.columns,
-        sieve: held.sieve,
-        traces: held.traceRecords,
-        reported: [...foldClicks(reports).values()].filter((row) => row.network === network),
-        isLink: (id) =>
-          of.get(id)?.network === network &&
-          (program === undefined || of.get(id)?.program === program) &&
-          (scope.link === undefined || scope.link === id),
-        isSource: (source) => scope.source === undefined || scope.source === source,
-        isLabel: (label) => program === undefined || names.has(label.toLowerCase()),
-        zone: scope.zone,
-        theirZone: networks.find((one) => one.id === network)?.zone ?? 'UTC',
-        month,
-      });
+      const clicks = clickBridge(scope);
       const stretches = covered.filter((one) => one.network === network);
       const reported = stretches.some(
         ({ from, until }) => month === undefined || (from.slice(0, 7) <= month && month <= until.slice(0, 7)),
@@ -138,8 +144,17 @@ export const reconcileAnswers = (held: HeldJournal) => {
       };
     },
 
-    /** The conversions a piece of the bridge is made of. */
-    pieceOf: (scope: Scope, cause: Cause, most: number): LedgerLine[] => {
+    /** The records a piece of the bridge is made of: conversions, or requests. */
+    pieceOf: (
+      scope: Scope & { readonly network: string; readonly zone: string },
+      cause: Cause | ClickCause,
+      most: number,
+    ): { lines: LedgerLine[]; visits: Visit[] } => {
+      const ofClicks = clickBridge(scope).pieces.find((piece) => piece.cause === cause);
+      if (ofClicks) {
+        const rows = rowsOfSeq(held.columns, new Set(ofClicks.records.slice(-most)));
+        return { lines: [], visits: rows.reverse().map(visit) };
+      }
       const { units } = held.reconciled;
       const { conversions, commission } = balanceOf(units, scope);
       const ids = new Set(
@@ -148,10 +163,11 @@ export const reconcileAnswers = (held: HeldJournal) => {
           ...bridge.leftOverIds,
         ]),
       );
-      return units
+      const lines = units
         .filter((unit) => ids.has(unit.id) && unit.cause === cause)
         .slice(0, most)
         .map((unit) => ({ unit, click: unit.match.row < 0 ? '' : held.columns.click(unit.match.row) }));
+      return { lines, visits: [] };
     },
 
     /** The queue of what waits for a person, dearest first. */
@@ -188,10 +204,6 @@ export const reconcileAnswers = (held: HeldJournal) => {
       const unit = units.find((found) => found.id === one?.unit);
       if (!one || !unit) return undefined;
       const seqs = new Set(unit.conversion?.steps.map((step) => step.seq) ?? []);
-      const visit = (row: number): Visit => ({
-        hop: held.columns.record(row),
-        outcome: held.sieve.outcome(row),
-      });
       const needsChoice = unit.match.row < 0 || unit.match.level === 'probable';
       const at = unit.ours?.at ?? unit.theirs?.at ?? 0;
       // An ID of ours whose record is missing tells when it was clicked.
@@ -238,12 +250,6 @@ export const reconcileAnswers = (held: HeldJournal) => {
         .reverse()
         .map((unit) => ({ unit, click: unit.match.row < 0 ? '' : held.columns.click(unit.match.row) }));
       return { lines, total: found.length };
-    },
-
-    /** What an import of rows would bring. */
-    compare: (network: string, rows: readonly ReportRow[]) => {
-      const { fresh, changed, same } = compareRows(foldReports(held.books.reports), network, rows);
-      return { fresh, changed, same };
     },
 
     /** Approved commission of a network by month and currency, for what is owed. */

@@ -1,8 +1,12 @@
 <script setup lang="ts">
 import { useRoute } from 'vue-router';
+import { useJournal } from '../data/journal.ts';
+import { count } from '../look/formats.ts';
 import { views } from './views.ts';
 
 const route = useRoute();
+const journal = useJournal();
+const waiting = (name: string) => (name === 'reconcile' ? journal.waiting : 0);
 const isHere = (to: string) => route.path === to || route.path.startsWith(`${to}/`);
 </script>
 
@@ -16,7 +20,10 @@ const isHere = (to: string) => route.path === to || route.path.startsWith(`${to}
       :title="`${view.label} (key ${i + 1})`"
       :aria-current="isHere(view.to) ? 'page' : undefined"
     >
-      <v-icon :icon="view.icon" size="18" aria-hidden="true" /><span>{{ view.label }}</span>
+      <v-icon :icon="view.icon" size="18" aria-hidden="true" /><span>{{ view.label }}</span
+      ><b v-if="waiting(view.name) > 0" :title="`${count(waiting(view.name))} wait to be settled`">{{
+        count(waiting(view.name))
+      }}</b>
     </router-link>
   </nav>
 </template>
@@ -34,7 +41,7 @@ const isHere = (to: string) => route.path === to || route.path.startsWith(`${to}
 a {
   display: flex;
   align-items: center;
-  gap: 10px;
+  gap: 9px;
   height: 36px;
   padding: 0 11px;
   color: var(--ink);
@@ -48,12 +55,26 @@ a.here {
   background: var(--fern);
   color: rgb(var(--v-theme-on-primary));
 }
+b {
+  margin-left: auto;
+  margin-right: -4px;
+  padding: 0 6px;
+  font-size: 12px;
+  font-weight: 600;
+  line-height: 18px;
+  color: var(--copper);
+  background: var(--copper-soft);
+  border-radius: 8px 2px;
+}
 .first-foot {
   margin-top: auto;
 }
 @media (max-width: 1100px) {
   .rail {
     width: 58px;
+  }
+  b {
+    display: none;
   }
   span {
     position: absolute;

@@ -41,7 +41,7 @@ const names: Readonly<Record<Exclude<ReportRole, 'nothing'>, RegExp>> = {
   click: /sub.?id|click.?(?:id|ref)|^ref\s?\d?$|^k\d$|^tag$|^note$|^s\d$|tracking/i,
   program: /program|campaign|merchant|advertiser|offer|deal|shop/i,
   event: /^(?:kind|event|goal|type|what|action type)$/i,
-  status: /status|state/i,
+  status: /status|state|^result$|^outcome$/i,
   amount: /commission|payout|reward|earning|amount|provision|revenue/i,
   currency: /currency|^cur$/i,
   at: /date|^day$|when|^at$|created|datum/i,

@@ -20,6 +20,8 @@ export interface Proposal {
   readonly does: string;
   /** Nothing can go wrong by accepting it together with others. */
   readonly safe: boolean;
+  /** What is then recorded: that it holds, or that the network was asked. */
+  readonly as: 'accept' | 'ask';
 }
 
 /** A difference that waits for a person. */
@@ -59,8 +61,9 @@ export const chosenClicks = (decided: ReadonlyMap<string, Decision>): Map<string
   return chosen;
 };
 
-const safe = (does: string): Proposal => ({ does, safe: true });
-const unsafe = (does: string): Proposal => ({ does, safe: false });
+const safe = (does: string): Proposal => ({ does, safe: true, as: 'accept' });
+const unsafe = (does: string): Proposal => ({ does, safe: false, as: 'accept' });
+const ask = (does: string): Proposal => ({ does, safe: false, as: 'ask' });
 
 type Found = readonly [CaseKind, string, Proposal];
 
@@ -76,12 +79,12 @@ const byMatch = ({ match, conversion }: Unit): Found | undefined => {
       return ['one click fits', match.because, unsafe('Accept the click')];
     case 'unfilled':
       return conversion
-        ? ['placeholder not filled', match.because, unsafe('Mend the placeholder at the network')]
-        : ['placeholder not filled', match.because, unsafe('Choose a click')];
+        ? ['placeholder not filled', match.because, ask('Ask the network to fill it')]
+        : ['placeholder not filled', match.because, unsafe('Leave it without a click')];
     case 'missing':
-      return ['record missing', match.because, unsafe('Set aside')];
+      return ['record missing', match.because, unsafe('Leave it without a click')];
     case 'not ours':
-      return ['not one of ours', match.because, unsafe('Ask the network whose it is')];
+      return ['not one of ours', match.because, ask('Ask the network whose it is')];
     case 'exact':
     case 'chosen':
       return undefined;
@@ -102,7 +105,7 @@ const byCause = ({ cause, ours, theirs }: Unit): Found | undefined => {
       return [
         cause,
         'We heard of it, the report covers its day and does not have it.',
-        unsafe('Ask the network'),
+        ask('Ask the network'),
       ];
     case 'reversed':
       return [
@@ -116,10 +119,10 @@ const byCause = ({ cause, ours, theirs }: Unit): Found | undefined => {
       return [
         cause,
         `We heard ${ours?.currency ?? ''}, the report says ${theirs?.currency ?? ''}.`,
-        unsafe('Ask the network'),
+        ask('Ask the network'),
       ];
     case 'below terms':
-      return [cause, 'The report pays less than the terms of the program.', unsafe('Ask the network')];
+      return [cause, 'The report pays less than the terms of the program.', ask('Ask the network')];
     case 'amount':
       return [cause, 'The report has another amount than the postback.', unsafe('Take their word')];
     default:
@@ -158,7 +161,7 @@ export const casesOf = (unit: Unit, decided: ReadonlyMap<string, Decision>): Cas
   if (match) found.push(match);
   const cause = byCause(unit);
   if (cause) found.push(cause);
-  for (const flag of repeats ? [] : unit.flags) found.push([flag, flagWords[flag], unsafe('Set aside')]);
+  for (const flag of repeats ? [] : unit.flags) found.push([flag, flagWords[flag], unsafe('Let it count')]);
   return found.map(([kind, because, proposal]): Case => {
     const id = `${kind}|${unit.id}`;
     const decision = decided.get(id);

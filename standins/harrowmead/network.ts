@@ -112,7 +112,7 @@ export class Network {
     const offer = offers.find((o) => o.deal === click?.deal);
     if (!click || !offer) return undefined;
     const transaction: Transaction = {
-      order: `HM-${881_204 + this.#books.transactions.length}`,
+      order: `HM-${this.#nextOrder()}`,
       click: click.number,
       at,
       saleCents,
@@ -123,6 +123,11 @@ export class Network {
     this.#books.transactions.push(transaction);
     this.#save();
     return transaction;
+  }
+
+  #nextOrder(): number {
+    const numbers = this.#books.transactions.map(({ order }) => Number(order.slice(3)));
+    return numbers.reduce((most, number) => Math.max(most, number), 881_203) + 1;
   }
 
   /** Moves a transaction to a state; undefined when there is no such order. */
@@ -154,6 +159,15 @@ export class Network {
     renameSync(`${this.#path}.new`, this.#path);
   }
 }
+
+/** Writes books for a network that has a past, before it is opened. */
+export const writeBooks = (
+  path: string,
+  past: Pick<Books, 'clicks' | 'transactions' | 'postbacks'>,
+): void => {
+  mkdirSync(dirname(path), { recursive: true });
+  writeFileSync(path, JSON.stringify({ deliveries: [], ...past } satisfies Books));
+};
 
 const read = (path: string): Books => {
   const empty: Books = { clicks: [], transactions: [], deliveries: [], postbacks: {} };

@@ -1,0 +1,164 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import type { Cause, ClickCause } from '#core/reconcile';
+import type { BalanceView, BridgeView } from '../data/reconcileAnswers.ts';
+import { count, money } from '../look/formats.ts';
+import BridgeChart from './BridgeChart.vue';
+
+const props = defineProps<{ balance: BalanceView; network: string }>();
+const emit = defineEmits<{ open: [cause: Cause | ClickCause, about: 'clicks' | 'conversions'] }>();
+
+interface Row {
+  readonly key: string;
+  readonly name: string;
+  readonly under: string;
+  readonly bridge: BridgeView<Cause | ClickCause>;
+  readonly about: 'clicks' | 'conversions';
+  readonly write: (value: number) => string;
+}
+const rows = computed((): Row[] => [
+  {
+    key: 'clicks',
+    name: 'Clicks',
+    under: 'per link and day',
+    bridge: props.balance.clicks,
+    about: 'clicks',
+    write: count,
+  },
+  {
+    key: 'conversions',
+    name: 'Conversions',
+    under: 'after repeats folded',
+    bridge: props.balance.conversions,
+    about: 'conversions',
+    write: count,
+  },
+  ...props.balance.commission.map(({ currency, bridge }): Row => ({
+    key: currency,
+    name: 'Commission',
+    under: `not taken back, ${currency}`,
+    bridge,
+    about: 'conversions',
+    write: (value) => money(value, currency),
+  })),
+]);
+const left = (row: Row) =>
+  row.bridge.leftOver === 0
+    ? row.write(0)
+    : `${row.bridge.leftOver > 0 ? '+' : '\u2212'}${row.write(Math.abs(row.bridge.leftOver))}`;
+const share = ({ bridge }: Row) =>
+  bridge.theirs === 0 || bridge.leftOver === 0
+    ? ''
+    : `${((Math.abs(bridge.leftOver) / bridge.theirs) * 100).toFixed(1)} % of theirs`;
+</script>
+
+<template>
+  <table>
+    <thead>
+      <tr>
+        <th scope="col"><span class="visually-hidden">What</span></th>
+        <th scope="col" class="number">We recorded</th>
+        <th scope="col" class="number">They report</th>
+        <th scope="col">What explains the difference</th>
+        <th scope="col" class="number">Left over</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="row in rows" :key="row.key">
+        <th scope="row">
+          {{ row.name }}<small>{{ row.under }}</small>
+        </th>
+        <td class="number ours">{{ row.write(row.bridge.ours) }}</td>
+        <td class="number theirs">
+          <template v-if="row.bridge.reported">{{ row.write(row.bridge.theirs) }}</template>
+          <span v-else title="No report of theirs was imported for it">no report</span>
+        </td>
+        <td>
+          <bridge-chart
+            v-if="row.bridge.reported"
+            :bridge="row.bridge"
+            :write="row.write"
+            :about="row.name.toLowerCase()"
+            @open="emit('open', $event, row.about)"
+          />
+          <span v-else class="quiet">Import {{ network }}’s report to compare.</span>
+        </td>
+        <td class="number left" :class="{ none: row.bridge.leftOver === 0 }">
+          <template v-if="row.bridge.reported"
+            >{{ left(row) }}<small>{{ share(row) }}</small></template
+          >
+        </td>
+      </tr>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+table {
+  width: 100%;
+}
+th {
+  font-weight: 600;
+  text-align: left;
+  white-space: nowrap;
+}
+thead th {
+  padding: 5px 10px;
+  font-size: 12px;
+  font-weight: 500;
+  color: var(--ink-two);
+  border-bottom: 1px solid var(--line);
+}
+tbody th,
+td {
+  padding: 6px 10px;
+  vertical-align: middle;
+  border-bottom: 1px solid var(--line);
+}
+small {
+  display: block;
+  font-size: 12px;
+  font-weight: 400;
+  color: var(--ink-two);
+}
+.number {
+  text-align: right;
+}
+td.number {
+  font-size: 19px;
+  white-space: nowrap;
+}
+.ours {
+  color: var(--fern);
+}
+.theirs {
+  color: var(--slate);
+}
+.theirs span {
+  font-size: 13px;
+}
+.left {
+  color: var(--copper);
+}
+.left.none {
+  color: var(--ink-two);
+}
+@media (max-width: 760px) {
+  thead {
+    display: none;
+  }
+  tr {
+    display: grid;
+    grid-template-columns: 1fr auto auto auto;
+    border-bottom: 1px solid var(--line);
+  }
+  th,
+  td {
+    border: 0 !important;
+  }
+  td:nth-child(4) {
+    grid-column: 1 / -1;
+    grid-row: 2;
+  }
+}
+</style>

@@ -1,0 +1,212 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef, watch } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
+import type { Case, CaseKind, Scope } from '#core/reconcile';
+import { useCatalogue } from '../data/catalogue.ts';
+import { journalWorker, useJournal } from '../data/journal.ts';
+import type { Evidence } from '../data/reconcileAnswers.ts';
+import { count, money, moment } from '../look/formats.ts';
+import EvidenceCards from './EvidenceCards.vue';
+import { useDecide } from './decide.ts';
+import { caseWords } from './words.ts';
+
+/** The cases of one kind, one after the other, each with what speaks for it and what can be done. */
+const props = defineProps<{ kind: CaseKind; scope: Scope }>();
+const route = useRoute();
+const router = useRouter();
+const catalogue = useCatalogue();
+const journal = useJournal();
+const decide = useDecide();
+const most = 500;
+
+const cases = shallowRef<readonly Case[]>([]);
+const evidence = shallowRef<Evidence | undefined>();
+const choosing = ref(false);
+const reason = ref('');
+const working = ref(false);
+
+const at = computed(() => {
+  const found = cases.value.findIndex((one) => one.id === route.query['case']);
+  return Math.max(0, found);
+});
+const one = computed(() => cases.value[at.value]);
+const safe = computed(() => cases.value.filter((found) => found.proposal.safe).length);
+
+watch(
+  [() => props.kind, () => props.scope, () => journal.news],
+  async ([kind, scope]) => {
+    const found = await journalWorker.casesOfKind(kind, scope, most);
+    if (kind === props.kind) cases.value = found;
+  },
+  { immediate: true },
+);
+watch(
+  one,
+  async (found) => {
+    choosing.value = false;
+    const got = found && (await journalWorker.evidence(found.id));
+    if (found?.id === one.value?.id) evidence.value = got;
+  },
+  { immediate: true },
+);
+const go = (step: number) => {
+  const next = cases.value[at.value + step];
+  if (next) void router.replace({ query: { ...route.query, case: next.id } });
+};
+const settle = async (...args: Parameters<typeof decide>) => {
+  working.value = true;
+  // The next one takes its place, so that one hand can settle a row of them.
+  const next = cases.value[at.value + 1] ?? cases.value[at.value - 1];
+  try {
+    await decide(...args);
+    reason.value = '';
+    const { case: _, ...query } = route.query;
+    await router.replace({ query: { ...query, ...(next && { case: next.id }) } });
+  } finally {
+    working.value = false;
+  }
+};
+const acceptAll = async () =>
+  settle(await journalWorker.safeCases(props.kind, props.scope), 'accept', 'safe, accepted together');
+const accept = () => {
+  const found = one.value;
+  if (!found) return;
+  // What was only probable is given its click by accepting it.
+  const click = found.kind === 'one click fits' ? (evidence.value?.visit?.hop.click ?? '') : '';
+  void settle([found], found.proposal.as, reason.value, click);
+};
+const slugOf = (id: string) => catalogue.link(id)?.slug ?? id;
+</script>
+
+<template>
+  <section v-if="one" class="case" :aria-label="caseWords[kind][0]">
+    <header>
+      <h2>{{ caseWords[kind][0] }}</h2>
+      <span class="quiet">{{ at + 1 }} of {{ count(cases.length) }}</span>
+      <button
+        class="text-link"
+        type="button"
+        :disabled="at === 0"
+        aria-label="The one before"
+        @click="go(-1)"
+      >
+        ←
+      </button>
+      <button
+        class="text-link"
+        type="button"
+        :disabled="at + 1 >= cases.length"
+        aria-label="The next one"
+        @click="go(1)"
+      >
+        →
+      </button>
+      <span class="actions">
+        <v-btn
+          v-if="evidence && evidence.candidates.length > 0"
+          class="quiet-button"
+          :aria-expanded="choosing"
+          @click="choosing = !choosing"
+          >Choose another click</v-btn
+        >
+        <v-btn v-if="safe > 1" color="primary" :loading="working" @click="acceptAll"
+          >Accept all {{ count(safe) }}</v-btn
+        >
+      </span>
+    </header>
+    <p>
+      {{ one.because }}
+      <template v-if="one.worth !== 0">
+        Worth <strong>{{ money(one.worth, one.currency) }}</strong>.</template
+      >
+    </p>
+    <evidence-cards v-if="evidence && evidence.one.id === one.id" :evidence="evidence" />
+    <div v-if="choosing && evidence" class="candidates">
+      <p class="quiet">Counted clicks on the same program before it, the nearest first.</p>
+      <ul>
+        <li v-for="visit in evidence.candidates" :key="visit.hop.click">
+          <button class="text-link" type="button" @click="settle([one], 'choose', reason, visit.hop.click)">
+            {{ moment(visit.hop.at) }} · {{ slugOf(visit.hop.link) }}
+            {{ visit.hop.source === '' ? '' : `~${visit.hop.source}` }} · {{ visit.hop.country }} ·
+            {{ visit.hop.device }}
+          </button>
+        </li>
+      </ul>
+    </div>
+    <form class="settle" @submit.prevent="accept">
+      <input v-model="reason" aria-label="Reason" placeholder="Reason, if it needs one" maxlength="500" />
+      <v-btn
+        type="submit"
+        :color="safe > 1 ? undefined : 'primary'"
+        :class="{ 'quiet-button': safe > 1 }"
+        :loading="working"
+        >{{ one.proposal.does }}</v-btn
+      >
+      <v-btn v-if="one.proposal.as !== 'ask'" class="quiet-button" @click="settle([one], 'ask', reason)"
+        >Ask the network</v-btn
+      >
+      <v-btn
+        class="quiet-button"
+        :disabled="reason.trim() === ''"
+        title="Needs a reason"
+        @click="settle([one], 'set aside', reason)"
+        >Set aside</v-btn
+      >
+    </form>
+  </section>
+  <p v-else class="quiet none">Nothing of this kind waits any more.</p>
+</template>
+
+<style scoped>
+.case {
+  padding: 13px 18px;
+  overflow: auto;
+}
+header {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 6px 10px;
+}
+.actions {
+  margin-left: auto;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+.text-link[disabled] {
+  color: var(--ink-two);
+  cursor: default;
+}
+p {
+  margin: 6px 0 10px;
+}
+.candidates ul {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+.settle {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  margin-top: 12px;
+}
+.settle input {
+  flex: 1;
+  min-width: 180px;
+  height: 36px;
+  padding: 0 10px;
+  color: var(--ink);
+  background: var(--surface);
+  border: 1px solid var(--line);
+  border-radius: var(--leaf-button);
+}
+.settle :disabled {
+  opacity: 0.55;
+  background: none !important;
+}
+.none {
+  padding: 16px 18px;
+}
+</style>

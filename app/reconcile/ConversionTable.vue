@@ -1,0 +1,102 @@
+<script setup lang="ts">
+import type { LedgerLine } from '../data/reconcileAnswers.ts';
+import type { Side } from '#core/reconcile';
+import { useCatalogue } from '../data/catalogue.ts';
+import { money, moment } from '../look/formats.ts';
+import { causeWords, levelWords } from './words.ts';
+
+/** Conversions as lines: what we heard, what they report, and the click. */
+defineProps<{ lines: readonly LedgerLine[] }>();
+const catalogue = useCatalogue();
+const amount = (side: Side | undefined) =>
+  side === undefined ? '—' : side.amount === null ? 'no amount' : money(side.amount, side.currency);
+const slug = (link: string) => catalogue.link(link)?.slug ?? link;
+</script>
+
+<template>
+  <table>
+    <thead>
+      <tr>
+        <th scope="col">At</th>
+        <th scope="col">Transaction</th>
+        <th scope="col">Link</th>
+        <th scope="col" class="number">We heard</th>
+        <th scope="col" class="number">They report</th>
+        <th scope="col">Click</th>
+        <th scope="col">Differs</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="{ unit, click } in lines" :key="unit.id">
+        <td>{{ moment(unit.ours?.at ?? unit.theirs?.at ?? 0) }}</td>
+        <td class="mono">
+          {{ unit.conversion?.txn || unit.reported?.txn || 'none'
+          }}<small>{{ unit.conversion?.event ?? unit.reported?.event }}</small>
+        </td>
+        <td>
+          {{ slug(unit.link) || '—' }}<small v-if="unit.source">~{{ unit.source }}</small>
+        </td>
+        <td class="number" :class="{ back: unit.ours && !unit.ours.counts }">
+          {{ amount(unit.ours) }}<small>{{ unit.ours?.status }}</small>
+        </td>
+        <td class="number theirs" :class="{ back: unit.theirs && !unit.theirs.counts }">
+          {{ amount(unit.theirs) }}<small>{{ unit.theirs?.status }}</small>
+        </td>
+        <td>
+          <router-link
+            v-if="click !== '' && unit.link !== ''"
+            :to="{ name: 'journey', params: { link: unit.link, click } }"
+            >{{ levelWords[unit.match.level] }}</router-link
+          >
+          <span v-else :title="unit.match.because">{{ levelWords[unit.match.level] }}</span>
+        </td>
+        <td>{{ [unit.cause && causeWords[unit.cause][0], ...unit.flags].filter(Boolean).join(', ') }}</td>
+      </tr>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+table {
+  width: 100%;
+  font-size: 13px;
+}
+th {
+  position: sticky;
+  top: 0;
+  padding: 5px 10px 5px 0;
+  font-size: 12px;
+  font-weight: 500;
+  text-align: left;
+  color: var(--ink-two);
+  background: var(--surface);
+}
+td {
+  padding: 5px 10px 5px 0;
+  vertical-align: top;
+  border-top: 1px solid var(--line);
+}
+small {
+  display: block;
+  font-size: 12px;
+  color: var(--ink-two);
+}
+.number {
+  text-align: right;
+  white-space: nowrap;
+}
+.theirs {
+  color: var(--slate);
+}
+.back {
+  color: var(--plum);
+  text-decoration: line-through;
+}
+.back small {
+  display: inline-block;
+  width: 100%;
+}
+a {
+  color: var(--fern);
+}
+</style>

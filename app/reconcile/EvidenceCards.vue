@@ -1,0 +1,178 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import type { Evidence } from '../data/reconcileAnswers.ts';
+import { money, moment } from '../look/formats.ts';
+import { useCatalogue } from '../data/catalogue.ts';
+
+/** Click, postback and report row beside each other, with what differs marked. */
+const props = defineProps<{ evidence: Evidence }>();
+const catalogue = useCatalogue();
+
+const ID_LENGTH = 26;
+const postback = computed(() => props.evidence.postbacks.at(-1));
+const click = computed(() => props.evidence.visit?.hop.click ?? '');
+const arrived = computed(() => props.evidence.unit.conversion?.click ?? '');
+const told = computed(() => props.evidence.reported);
+const slug = computed(() => {
+  const { hop } = props.evidence.visit ?? {};
+  const link = catalogue.link(hop?.link);
+  return `${link?.slug ?? hop?.link ?? ''}${hop?.source ? ` ~${hop.source}` : ''}`;
+});
+/** Where a value and the click's ID part. */
+const parting = (value: string) => {
+  let n = 0;
+  while (n < value.length && value[n] === click.value[n]) n += 1;
+  return n;
+};
+const parts = (value: string) => {
+  const n = parting(value);
+  const short = click.value !== '' && value.length < ID_LENGTH && n === value.length && value !== '';
+  return { same: value.slice(0, n), other: value.slice(n), short };
+};
+const amount = (minor: number | null, currency: string) => (minor === null ? 'none' : money(minor, currency));
+const differs = computed(() => {
+  const { ours, theirs } = props.evidence.unit;
+  return {
+    amount: ours !== undefined && theirs !== undefined && ours.amount !== theirs.amount,
+    status: ours !== undefined && theirs !== undefined && ours.counts !== theirs.counts,
+    currency: ours !== undefined && theirs !== undefined && ours.currency !== theirs.currency,
+  };
+});
+</script>
+
+<template>
+  <div class="cards">
+    <section class="fern" aria-label="Click">
+      <h3 class="caps">Click</h3>
+      <dl v-if="evidence.visit">
+        <dt>ID</dt>
+        <dd class="mono">{{ click }}</dd>
+        <dt>At</dt>
+        <dd>{{ moment(evidence.visit.hop.at) }}</dd>
+        <dt>Link</dt>
+        <dd>
+          <router-link
+            :to="{ name: 'journey', params: { link: evidence.visit.hop.link, click } }"
+            title="Show the whole journey"
+            >{{ slug }}</router-link
+          >
+        </dd>
+        <dt>Counted as</dt>
+        <dd>{{ evidence.visit.outcome }}</dd>
+      </dl>
+      <p v-else class="quiet">{{ evidence.unit.match.because }}</p>
+    </section>
+    <section aria-label="Postback">
+      <h3 class="caps">Postback</h3>
+      <dl v-if="evidence.unit.conversion && postback">
+        <dt>Click</dt>
+        <dd class="mono">
+          <template v-if="arrived !== ''"
+            >{{ parts(arrived).same }}<mark v-if="parts(arrived).other">{{ parts(arrived).other }}</mark
+            ><mark v-if="parts(arrived).short" title="Cut off here">…</mark></template
+          >
+          <mark v-else>none</mark>
+        </dd>
+        <dt>At</dt>
+        <dd>{{ moment(evidence.unit.conversion.at) }}</dd>
+        <dt>Amount</dt>
+        <dd :class="{ differs: differs.amount || differs.currency }">
+          {{ amount(evidence.unit.ours?.amount ?? null, evidence.unit.ours?.currency ?? '') }}
+          <template v-if="evidence.unit.ours?.priced"> by its terms</template>
+        </dd>
+        <dt>State</dt>
+        <dd :class="{ differs: differs.status }">{{ evidence.unit.conversion.status }}</dd>
+        <dt>Txn</dt>
+        <dd class="mono">{{ evidence.unit.conversion.txn || 'none' }}</dd>
+        <dt>Came</dt>
+        <dd>{{ evidence.postbacks.length }} × by {{ postback.record.via }}</dd>
+      </dl>
+      <p v-else class="quiet">None came.</p>
+    </section>
+    <section class="slate" aria-label="Report row">
+      <h3 class="caps">Report row</h3>
+      <dl v-if="told">
+        <dt>Click</dt>
+        <dd class="mono">
+          <template v-if="told.click !== ''"
+            >{{ parts(told.click).same
+            }}<mark v-if="parts(told.click).other">{{ parts(told.click).other }}</mark
+            ><mark v-if="parts(told.click).short" title="Cut off here">…</mark></template
+          >
+          <template v-else>none</template>
+        </dd>
+        <dt>At</dt>
+        <dd>{{ moment(told.at) }}</dd>
+        <dt>Amount</dt>
+        <dd :class="{ differs: differs.amount || differs.currency }">
+          {{ amount(told.amount, told.currency) }}
+        </dd>
+        <dt>State</dt>
+        <dd :class="{ differs: differs.status }">{{ told.status }}</dd>
+        <dt>Txn</dt>
+        <dd class="mono">{{ told.txn || 'none' }}</dd>
+        <template v-for="before in told.earlier" :key="before.told">
+          <dt>Before</dt>
+          <dd>{{ amount(before.amount, before.currency) }}, {{ before.status }}</dd>
+        </template>
+      </dl>
+      <p v-else class="quiet">No row of theirs.</p>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.cards {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(190px, 1fr));
+  gap: 10px;
+  align-items: start;
+}
+section {
+  padding: 9px 12px;
+  border: 1px solid var(--line);
+  border-radius: var(--leaf-card);
+}
+h3 {
+  margin: 0 0 4px;
+  line-height: 1.4;
+}
+.fern h3 {
+  color: var(--fern);
+}
+.slate h3 {
+  color: var(--slate);
+}
+dl {
+  display: grid;
+  grid-template-columns: auto 1fr;
+  gap: 3px 12px;
+  margin: 0;
+  font-size: 13px;
+}
+dt {
+  color: var(--ink-two);
+}
+dd {
+  margin: 0;
+  text-align: right;
+  overflow-wrap: anywhere;
+}
+dd a {
+  color: var(--fern);
+}
+mark,
+.differs {
+  color: var(--copper);
+  background: var(--copper-soft);
+  border-radius: var(--leaf-tile);
+}
+.differs {
+  padding: 0 4px;
+  font-weight: 600;
+}
+p {
+  margin: 0;
+  font-size: 13px;
+}
+</style>

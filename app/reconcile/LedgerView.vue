@@ -1,0 +1,138 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef, watch } from 'vue';
+import { useRoute } from 'vue-router';
+import { writeTable } from '#core/formats';
+import { writeAmount } from '#core/conversions';
+import { useCatalogue } from '../data/catalogue.ts';
+import { journalWorker, useJournal } from '../data/journal.ts';
+import type { LedgerLine } from '../data/reconcileAnswers.ts';
+import { saveFile } from '../data/saveFile.ts';
+import { count } from '../look/formats.ts';
+import ConversionTable from './ConversionTable.vue';
+import { monthWords } from './words.ts';
+
+const route = useRoute();
+const catalogue = useCatalogue();
+const journal = useJournal();
+const words = ref('');
+const most = ref(200);
+const lines = shallowRef<readonly LedgerLine[]>([]);
+const total = ref(0);
+const text = (value: unknown) => (typeof value === 'string' && value !== '' ? value : undefined);
+const network = computed(() => catalogue.network(text(route.params['network'])));
+const month = computed(() => text(route.params['month']));
+const scope = computed(() => ({
+  ...(network.value && { network: network.value.id }),
+  ...(month.value !== undefined && { month: month.value }),
+}));
+watch(
+  [scope, words, most, () => journal.news],
+  async ([asked, sought, upTo]) => {
+    const found = await journalWorker.ledger(asked, sought, upTo);
+    if (sought !== words.value) return;
+    lines.value = found.lines;
+    total.value = found.total;
+  },
+  { immediate: true },
+);
+const save = async () => {
+  const all = await journalWorker.ledger(scope.value, words.value, 1_000_000);
+  const side = (of: LedgerLine['unit']['ours']) => [
+    of === undefined || of.amount === null ? '' : writeAmount(of.amount, of.currency),
+    of?.currency ?? '',
+    of?.status ?? '',
+  ];
+  saveFile(
+    `ledger-${network.value?.name ?? 'all'}-${month.value ?? 'all'}.csv`,
+    'text/csv',
+    writeTable(
+      [
+        'at',
+        'txn',
+        'event',
+        'link',
+        'source',
+        'click',
+        'our amount',
+        'our currency',
+        'our state',
+        'their amount',
+        'their currency',
+        'their state',
+        'match',
+        'differs',
+      ],
+      all.lines.map(({ unit, click }) => [
+        new Date(unit.ours?.at ?? unit.theirs?.at ?? 0).toISOString(),
+        unit.conversion?.txn || unit.reported?.txn || '',
+        unit.conversion?.event ?? unit.reported?.event ?? '',
+        catalogue.link(unit.link)?.slug ?? '',
+        unit.source,
+        click,
+        ...side(unit.ours),
+        ...side(unit.theirs),
+        unit.match.level,
+        unit.cause ?? '',
+      ]),
+    ),
+  );
+};
+</script>
+
+<template>
+  <div class="ledger">
+    <header>
+      <router-link class="text-link" :to="{ name: 'reconcile', params: route.params }">← Balance</router-link>
+      <h1>Ledger</h1>
+      <span class="quiet"
+        >{{ count(total) }} conversions{{ network ? ` of ${network.name}` : ''
+        }}{{ month ? `, ${monthWords(month)}` : '' }}</span
+      >
+      <span class="actions">
+        <input v-model="words" type="search" aria-label="Search" placeholder="Transaction, link, source" />
+        <v-btn class="quiet-button" @click="save">Save as CSV</v-btn>
+      </span>
+    </header>
+    <div class="scroll">
+      <conversion-table v-if="lines.length > 0" :lines="lines" />
+      <p v-else class="quiet">No conversion here yet. They come by postback and by imported report.</p>
+      <v-btn v-if="lines.length < total" class="quiet-button" @click="most += 500">Show more</v-btn>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.ledger {
+  flex: 1;
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+  background: var(--surface);
+}
+header {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 6px 12px;
+  padding: 15px 20px 8px;
+}
+.actions {
+  margin-left: auto;
+  display: flex;
+  gap: 8px;
+}
+input {
+  height: 34px;
+  width: 220px;
+  padding: 0 10px;
+  color: var(--ink);
+  background: var(--surface);
+  border: 1px solid var(--line);
+  border-radius: var(--leaf-button);
+}
+.scroll {
+  flex: 1;
+  overflow: auto;
+  padding: 0 20px 20px;
+}
+</style>

@@ -1,0 +1,81 @@
+<script setup lang="ts">
+import { computed, shallowRef, watch } from 'vue';
+import type { Cause, ClickCause, Scope } from '#core/reconcile';
+import { journalWorker, useJournal } from '../data/journal.ts';
+import type { LedgerLine } from '../data/reconcileAnswers.ts';
+import { useCatalogue } from '../data/catalogue.ts';
+import type { Visit } from '../data/visitAnswers.ts';
+import { count, moment } from '../look/formats.ts';
+import ConversionTable from './ConversionTable.vue';
+import { causeWords } from './words.ts';
+
+/** The records one piece of the difference is made of. */
+const props = defineProps<{ cause: Cause | ClickCause; scope: Scope & { network: string } }>();
+const catalogue = useCatalogue();
+const journal = useJournal();
+const most = 300;
+const lines = shallowRef<readonly LedgerLine[]>([]);
+const visits = shallowRef<readonly Visit[]>([]);
+
+watch(
+  [() => props.cause, () => props.scope, () => journal.news],
+  async ([cause, scope]) => {
+    const zone = catalogue.domains[0]?.zone ?? 'UTC';
+    const found = await journalWorker.pieceOf({ ...scope, zone }, cause, most);
+    if (cause !== props.cause) return;
+    lines.value = found.lines;
+    visits.value = found.visits;
+  },
+  { immediate: true },
+);
+const shown = computed(() => lines.value.length + visits.value.length);
+const slug = (link: string) => catalogue.link(link)?.slug ?? link;
+</script>
+
+<template>
+  <section class="piece" :aria-label="causeWords[cause][0]">
+    <h2>{{ causeWords[cause][0] }}</h2>
+    <p class="quiet">
+      {{ shown === most ? `The first ${count(most)} of its records.` : `${count(shown)} records.` }}
+    </p>
+    <conversion-table v-if="lines.length > 0" :lines="lines" />
+    <table v-if="visits.length > 0">
+      <tbody>
+        <tr v-for="{ hop } in visits" :key="hop.seq">
+          <td>{{ moment(hop.at) }}</td>
+          <td class="mono">{{ slug(hop.link) }}{{ hop.source === '' ? '' : `~${hop.source}` }}</td>
+          <td>{{ hop.country }}</td>
+          <td>{{ hop.device }}</td>
+          <td class="ua">{{ hop.ua }}</td>
+        </tr>
+      </tbody>
+    </table>
+  </section>
+</template>
+
+<style scoped>
+.piece {
+  padding: 13px 18px;
+  overflow: auto;
+}
+h2::first-letter {
+  text-transform: uppercase;
+}
+p {
+  margin: 2px 0 8px;
+}
+table {
+  width: 100%;
+  font-size: 13px;
+}
+td {
+  padding: 5px 10px 5px 0;
+  border-top: 1px solid var(--line);
+}
+.ua {
+  max-width: 280px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+</style>

@@ -1,0 +1,257 @@
+<script setup lang="ts">
+import { computed, onMounted, onUnmounted, shallowRef, watch } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
+import type { CaseKind, Cause, ClickCause, Scope } from '#core/reconcile';
+import { useCatalogue } from '../data/catalogue.ts';
+import { journalWorker, useJournal } from '../data/journal.ts';
+import type { BalanceView, GroupView } from '../data/reconcileAnswers.ts';
+import { isTyping } from '../frame/keys.ts';
+import BalanceTable from './BalanceTable.vue';
+import CasePane from './CasePane.vue';
+import PiecePane from './PiecePane.vue';
+import QueueList from './QueueList.vue';
+import { caseWords, causeWords, monthWords } from './words.ts';
+
+const route = useRoute();
+const router = useRouter();
+const catalogue = useCatalogue();
+const journal = useJournal();
+const months = shallowRef<readonly string[]>([]);
+const balance = shallowRef<BalanceView | undefined>();
+const groups = shallowRef<readonly GroupView[]>([]);
+
+const text = (value: unknown) => (typeof value === 'string' && value !== '' ? value : undefined);
+const network = computed(() => catalogue.network(text(route.params['network'])) ?? catalogue.networks[0]);
+const thisMonth = new Date().toISOString().slice(0, 7);
+/** The month asked for, else the newest one that is over. */
+const month = computed(
+  () =>
+    text(route.params['month']) ??
+    months.value.find((name) => name < thisMonth) ??
+    months.value[0] ??
+    thisMonth,
+);
+const scope = computed((): Scope & { network: string } => ({
+  network: network.value?.id ?? '',
+  month: month.value,
+}));
+const isKind = (name: string | undefined): name is CaseKind =>
+  name !== undefined && Object.hasOwn(caseWords, name);
+const isCause = (name: string | undefined): name is Cause | ClickCause =>
+  name !== undefined && Object.hasOwn(causeWords, name);
+const piece = computed(() => {
+  const name = text(route.query['piece']);
+  return isCause(name) ? name : undefined;
+});
+const kind = computed(() => {
+  const name = text(route.query['kind']);
+  return isKind(name) ? name : groups.value[0]?.kind;
+});
+/** Our own days are those of the first domain. */
+const zone = computed(() => catalogue.domains[0]?.zone ?? 'UTC');
+
+watch(
+  [network, () => journal.news],
+  async ([of]) => {
+    if (of) months.value = await journalWorker.months(of.id);
+  },
+  { immediate: true },
+);
+watch(
+  [scope, () => journal.news, zone],
+  async ([asked, , own]) => {
+    if (asked.network === '') return;
+    const [found, queue] = await Promise.all([
+      journalWorker.balance({ ...asked, zone: own }),
+      journalWorker.queue(asked),
+    ]);
+    if (asked.network !== scope.value.network || asked.month !== scope.value.month) return;
+    balance.value = found;
+    groups.value = queue;
+  },
+  { immediate: true },
+);
+
+const to = (more: { network?: string; month?: string }) => ({
+  name: 'reconcile',
+  params: { network: more.network ?? scope.value.network, month: more.month ?? month.value },
+});
+const toKind = (name: CaseKind) => ({ ...to({}), query: { kind: name } });
+const open = (cause: Cause | ClickCause) => router.push({ ...to({}), query: { piece: cause } });
+const step = (by: 1 | -1) => {
+  const next = months.value[months.value.indexOf(month.value) - by];
+  if (next !== undefined) void router.push(to({ month: next }));
+};
+const onKey = (event: KeyboardEvent) => {
+  if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
+  if (event.key === '[') step(-1);
+  if (event.key === ']') step(1);
+};
+onMounted(() => window.addEventListener('keydown', onKey));
+onUnmounted(() => window.removeEventListener('keydown', onKey));
+const value = (event: Event) => (event.target instanceof HTMLSelectElement ? event.target.value : '');
+</script>
+
+<template>
+  <div v-if="network" class="view">
+    <header>
+      <button
+        class="text-link"
+        type="button"
+        aria-label="The month before"
+        title="The month before ([)"
+        @click="step(-1)"
+      >
+        ‹
+      </button>
+      <h1>{{ monthWords(month) }}</h1>
+      <button
+        class="text-link"
+        type="button"
+        aria-label="The month after"
+        title="The month after (])"
+        @click="step(1)"
+      >
+        ›
+      </button>
+      <select :value="network.id" aria-label="Network" @change="router.push(to({ network: value($event) }))">
+        <option v-for="one in catalogue.networks" :key="one.id" :value="one.id">{{ one.name }}</option>
+      </select>
+      <span class="quiet zone">{{ network.zone }} days</span>
+      <span class="actions">
+        <v-btn class="quiet-button" :to="{ name: 'ledger', params: { network: network.id, month } }"
+          >Ledger</v-btn
+        >
+        <v-btn class="quiet-button" :to="{ name: 'report', params: { network: network.id } }"
+          >Import report</v-btn
+        >
+      </span>
+    </header>
+    <balance-table v-if="balance" :balance="balance" :network="network.name" @open="open" />
+    <div v-else class="loading" aria-busy="true" aria-label="Loading" />
+    <p v-if="balance && balance.daysApart.length > 0" class="apart" role="note">
+      <template v-for="(day, i) in balance.daysApart.slice(0, 3)" :key="day.day"
+        ><template v-if="i > 0">, </template>{{ day.day }}: we counted {{ day.comparable }}, they
+        {{ day.theirs }}</template
+      ><template v-if="balance.daysApart.length > 3">
+        and {{ balance.daysApart.length - 3 }} more days</template
+      >. More than a tenth is worth a conversation.
+    </p>
+    <div class="below" :class="{ opened: route.query['kind'] || piece }">
+      <queue-list :groups="groups" :chosen="piece ? undefined : kind" :to="toKind" />
+      <div class="right">
+        <piece-pane v-if="piece" :cause="piece" :scope="scope" />
+        <case-pane v-else-if="kind" :key="kind" :kind="kind" :scope="scope" />
+        <p v-else-if="balance" class="quiet done">
+          Everything of this month is settled, or nothing has been reported yet.
+        </p>
+      </div>
+    </div>
+  </div>
+  <div v-else class="empty">
+    <h1>Reconcile</h1>
+    <p>
+      Here your own clicks and conversions meet what the networks report. Begin with a network: paste one of
+      its tracking links, or add it in <router-link to="/programs">Programs</router-link>.
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.view {
+  flex: 1;
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+}
+header {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 6px 10px;
+  padding: 14px 20px 8px;
+}
+header .text-link {
+  font-size: 22px;
+  padding: 0 4px;
+}
+select {
+  height: 28px;
+  padding: 0 6px;
+  color: var(--ink);
+  background: var(--surface);
+  border: 1px solid var(--line);
+  border-radius: 8px 2px;
+}
+.actions {
+  margin-left: auto;
+  display: flex;
+  gap: 8px;
+}
+.view > table {
+  margin: 0 20px;
+  width: calc(100% - 40px);
+  border-top: 2px solid var(--ink);
+}
+.apart {
+  margin: 6px 20px 0;
+  font-size: 13px;
+  color: var(--copper);
+}
+.below {
+  flex: 1;
+  min-height: 0;
+  display: flex;
+  margin-top: 12px;
+  border-top: 1px solid var(--line);
+}
+.below > nav {
+  width: 392px;
+  flex: none;
+  border-right: 1px solid var(--line);
+}
+.right {
+  flex: 1;
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+  background: var(--surface);
+}
+.done {
+  padding: 16px 18px;
+}
+.loading {
+  height: 190px;
+  margin: 0 20px;
+  background: repeating-linear-gradient(var(--sunk) 0 34px, transparent 34px 62px);
+  opacity: 0.6;
+}
+.empty {
+  max-width: 560px;
+  padding: 20px;
+}
+.empty a {
+  color: var(--fern);
+}
+@media (max-width: 1100px) {
+  .below > nav {
+    width: 310px;
+  }
+}
+@media (max-width: 760px) {
+  .view {
+    overflow: auto;
+  }
+  .below {
+    flex: none;
+    display: block;
+  }
+  .below > nav {
+    width: 100%;
+    border: 0;
+  }
+  .zone {
+    display: none;
+  }
+}
+</style>

@@ -1,0 +1,160 @@
+<script setup lang="ts">
+import type { DateOrder, ReportProfile, ReportRole } from '#core/catalogue';
+import { reportRoles } from '#core/catalogue';
+import type { OpenedFile } from './report.worker.ts';
+
+/** How a report is read: what each column holds, the order of its dates, its decimals, its zone. */
+const props = defineProps<{ opened: OpenedFile; profile: ReportProfile; asks: readonly string[] }>();
+const emit = defineEmits<{
+  correct: [profile: ReportProfile, answered: 'dates' | 'decimal' | 'columns' | 'zone'];
+}>();
+
+const roleWords: Readonly<Record<ReportRole, string>> = {
+  txn: 'transaction',
+  click: 'click ID',
+  program: 'program',
+  event: 'event',
+  status: 'state',
+  amount: 'commission',
+  currency: 'currency',
+  at: 'date',
+  time: 'time of day',
+  clicks: 'clicks',
+  label: 'label',
+  nothing: 'left out',
+};
+const orders: readonly (readonly [DateOrder, string])[] = [
+  ['dmy', 'day, month, year'],
+  ['mdy', 'month, day, year'],
+  ['ymd', 'year, month, day'],
+];
+const value = (event: Event) => (event.target instanceof HTMLSelectElement ? event.target.value : '');
+const isRole = (text: string): text is ReportRole => (reportRoles as readonly string[]).includes(text);
+const setRole = (name: string, event: Event) => {
+  const role = value(event);
+  if (isRole(role))
+    emit('correct', { ...props.profile, columns: { ...props.profile.columns, [name]: role } }, 'columns');
+};
+const setOrder = (event: Event) => {
+  const order = orders.find(([one]) => one === value(event))?.[0];
+  if (order) emit('correct', { ...props.profile, dates: order }, 'dates');
+};
+const setDecimal = (event: Event) =>
+  emit('correct', { ...props.profile, decimal: value(event) === ',' ? ',' : '.' }, 'decimal');
+const zones = Intl.supportedValuesOf('timeZone');
+</script>
+
+<template>
+  <section aria-label="How it is read">
+    <div class="wide">
+      <table>
+        <thead>
+          <tr>
+            <th v-for="name in opened.header" :key="name" scope="col">
+              {{ name }}
+              <select
+                :value="profile.columns[name]"
+                :aria-label="`What ${name} holds`"
+                @change="setRole(name, $event)"
+              >
+                <option v-for="role in reportRoles" :key="role" :value="role">{{ roleWords[role] }}</option>
+              </select>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(row, i) in opened.sample" :key="i">
+            <td
+              v-for="(cell, n) in row"
+              :key="n"
+              class="mono"
+              :class="{ out: profile.columns[opened.header[n] ?? ''] === 'nothing' }"
+            >
+              {{ cell }}
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <p class="how">
+      <label :class="{ asked: asks.includes('dates') }"
+        >Dates
+        <select :value="asks.includes('dates') ? '' : profile.dates" @change="setOrder">
+          <option v-if="asks.includes('dates')" value="" disabled>choose</option>
+          <option v-for="[order, words] in orders" :key="order" :value="order">{{ words }}</option>
+        </select></label
+      >
+      <label :class="{ asked: asks.includes('decimal') }"
+        >Before the decimals
+        <select :value="asks.includes('decimal') ? '' : profile.decimal" @change="setDecimal">
+          <option v-if="asks.includes('decimal')" value="" disabled>choose</option>
+          <option value=".">point</option>
+          <option value=",">comma</option>
+        </select></label
+      >
+      <label
+        >Zone
+        <select :value="profile.zone" @change="emit('correct', { ...profile, zone: value($event) }, 'zone')">
+          <option v-for="zone in zones" :key="zone">{{ zone }}</option>
+          <option v-if="!zones.includes(profile.zone)">{{ profile.zone }}</option>
+        </select></label
+      >
+    </p>
+    <p :class="asks.length > 0 ? 'bad' : 'quiet'" role="status">
+      {{ opened.reading.because }}
+      <template v-if="asks.includes('decimal')">An amount such as 1.234 could be read in two ways.</template>
+      <template v-if="asks.includes('columns')"
+        >Say which column holds the date, and which the transaction or the commission.</template
+      >
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.wide {
+  overflow-x: auto;
+}
+th,
+td {
+  max-width: 260px;
+  padding: 4px 12px 4px 0;
+  overflow: hidden;
+  text-align: left;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  border-bottom: 1px solid var(--line);
+}
+th {
+  font-weight: 600;
+}
+th select {
+  display: block;
+}
+select {
+  height: 26px;
+  max-width: 200px;
+  padding: 0 4px;
+  font-size: 13px;
+  color: var(--ink);
+  background: var(--surface);
+  border: 1px solid var(--line);
+  border-radius: 8px 2px;
+}
+.out {
+  color: var(--ink-two);
+}
+.how {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 20px;
+  margin: 10px 0 4px;
+}
+.asked {
+  padding: 2px 8px;
+  background: var(--copper-soft);
+  border-radius: 8px 2px;
+}
+.bad {
+  color: var(--copper);
+}
+</style>

@@ -1,0 +1,278 @@
+<script setup lang="ts">
+import type { Remote } from 'comlink';
+import { proxy, wrap } from 'comlink';
+import { computed, onUnmounted, ref, shallowRef, toRaw } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
+import type { Network, ReportProfile } from '#core/catalogue';
+import type { BadRow } from '#core/conversions';
+import { likelyCover } from '#core/conversions';
+import { useCatalogue } from '../data/catalogue.ts';
+import { newId } from '../data/random.ts';
+import { useNotice } from '../frame/notice.ts';
+import { count } from '../look/formats.ts';
+import BadRows from './BadRows.vue';
+import ReportReadingFields from './ReportReadingFields.vue';
+import type { OpenedFile, ReadSummary, ReportWorker } from './report.worker.ts';
+
+const route = useRoute();
+const router = useRouter();
+const catalogue = useCatalogue();
+const notice = useNotice();
+const mostBytes = 100 * 1024 * 1024;
+
+const start = () => {
+  const thread = new Worker(new URL('./report.worker.ts', import.meta.url), { type: 'module' });
+  const remote: Remote<ReportWorker> = wrap<ReportWorker>(thread);
+  return { thread, remote };
+};
+let worker = start();
+onUnmounted(() => worker.thread.terminate());
+
+const networkId = ref(typeof route.params['network'] === 'string' ? route.params['network'] : '');
+const network = computed(() => catalogue.network(networkId.value) ?? catalogue.networks[0]);
+const file = shallowRef<File | undefined>();
+const opened = shallowRef<OpenedFile | undefined>();
+const profile = ref<ReportProfile | undefined>();
+const asks = ref<readonly string[]>([]);
+const summary = shallowRef<ReadSummary | undefined>();
+const cover = ref({ from: '', until: '' });
+const problem = ref('');
+const working = ref(false);
+const progress = ref(0);
+
+const plain = <T,>(value: T): T => JSON.parse(JSON.stringify(toRaw(value)));
+const stranger = computed(() => {
+  const known = network.value?.report?.columns;
+  const header = opened.value?.header ?? [];
+  return (
+    known !== undefined && header.filter((name) => Object.hasOwn(known, name)).length * 2 < header.length
+  );
+});
+
+const read = async () => {
+  const [of, how] = [network.value, profile.value];
+  if (!of || !how || asks.value.length > 0) return;
+  working.value = true;
+  progress.value = 0;
+  try {
+    summary.value = await worker.remote.read(
+      plain(how),
+      plain(of),
+      catalogue.reports.filter((report) => report.network === of.id).map((report) => toRaw(report)),
+      proxy((done: number) => void (progress.value = done)),
+    );
+    const today = new Date().toISOString().slice(0, 10);
+    if (summary.value.from !== '') cover.value = likelyCover(summary.value.from, summary.value.until, today);
+  } finally {
+    working.value = false;
+  }
+};
+const take = async (picked: File | undefined) => {
+  const of = network.value;
+  if (!picked || !of) return;
+  problem.value = '';
+  opened.value = undefined;
+  summary.value = undefined;
+  if (picked.size > mostBytes) {
+    problem.value = `${picked.name} has ${Math.round(picked.size / 1024 / 1024)} MB; 100 MB are the most. Download a shorter stretch of days.`;
+    return;
+  }
+  file.value = picked;
+  working.value = true;
+  try {
+    const found = await worker.remote.open(new Uint8Array(await picked.arrayBuffer()), plain(of));
+    if ('message' in found) {
+      problem.value = `${picked.name}: ${found.message}`;
+      return;
+    }
+    opened.value = found;
+    profile.value = plain(found.reading.profile);
+    asks.value = found.reading.asks;
+  } finally {
+    working.value = false;
+  }
+  await read();
+};
+const stop = () => {
+  worker.thread.terminate();
+  worker = start();
+  working.value = false;
+  opened.value = undefined;
+  summary.value = undefined;
+  problem.value = 'You stopped it. Nothing was brought in.';
+};
+const correct = async (next: ReportProfile, answered: 'dates' | 'decimal' | 'columns' | 'zone') => {
+  profile.value = next;
+  asks.value = asks.value.filter((what) => what !== answered);
+  await read();
+};
+const mend = async (row: BadRow, cells: readonly string[]) => {
+  await worker.remote.mend(row.line, [...cells]);
+  await read();
+};
+const bring = async () => {
+  const [of, how, found] = [network.value, profile.value, summary.value];
+  if (!of || !how || !found || !file.value) return;
+  working.value = true;
+  try {
+    const batch = newId('rep').slice(4);
+    const parts = await worker.remote.parts({
+      network: of.id,
+      batch,
+      file: file.value.name,
+      at: Date.now(),
+      ...plain(cover.value),
+    });
+    const learned: Network = { ...plain(of), report: plain(how) };
+    await catalogue.save(
+      { kind: 'network', value: learned },
+      ...parts.map((value) => ({ kind: 'report' as const, value })),
+    );
+    notice.say(
+      `${count(found.fresh)} new rows of ${of.name} and ${count(found.changed)} that changed are brought in.`,
+      () => void catalogue.undo(),
+    );
+    await router.push({
+      name: 'reconcile',
+      params: { network: of.id, month: cover.value.until.slice(0, 7) },
+    });
+  } finally {
+    working.value = false;
+  }
+};
+const picked = (event: Event) => {
+  if (event.target instanceof HTMLInputElement) void take(event.target.files?.[0]);
+};
+const isClicks = computed(() => opened.value?.reading.kind === 'clicks');
+const change = (event: Event) => {
+  networkId.value = event.target instanceof HTMLSelectElement ? event.target.value : '';
+  void take(file.value);
+};
+</script>
+
+<template>
+  <div class="report" @dragover.prevent @drop.prevent="take($event.dataTransfer?.files[0])">
+    <header>
+      <router-link class="text-link" :to="{ name: 'reconcile', params: { network: network?.id ?? '' } }"
+        >← Balance</router-link
+      >
+      <h1>Import a report</h1>
+      <select :value="network?.id" aria-label="Network" @change="change">
+        <option v-for="one in catalogue.networks" :key="one.id" :value="one.id">{{ one.name }}</option>
+      </select>
+    </header>
+    <p v-if="!network" class="quiet">Add the network in Programs first.</p>
+    <label v-else class="drop">
+      <input class="visually-hidden" type="file" @change="picked" />
+      <strong>{{ file ? file.name : 'Drop a report here, or choose one' }}</strong>
+      <span class="quiet">{{
+        opened
+          ? `${count(opened.rows)} rows, ${opened.format}`
+          : 'CSV, tabs, semicolons, XLSX or JSON lines, as the network hands it out'
+      }}</span>
+    </label>
+    <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
+    <p v-if="stranger" class="bad" role="note">
+      These headings are not those of the last report of {{ network?.name }}. Is it another network’s?
+    </p>
+    <report-reading-fields
+      v-if="opened && profile"
+      :opened="opened"
+      :profile="profile"
+      :asks="asks"
+      @correct="correct"
+    />
+    <p v-if="working" role="status">
+      {{ progress > 0 ? `${count(progress)} rows read.` : 'Reading.' }}
+      <button class="text-link" type="button" @click="stop">Stop</button>
+    </p>
+    <template v-if="summary && asks.length === 0">
+      <bad-rows
+        v-if="opened && summary.bad > 0"
+        :rows="summary.shownBad"
+        :total="summary.bad"
+        :header="opened.header"
+        @mend="mend"
+      />
+      <section aria-label="What will happen">
+        <h2>{{ count(summary.good) }} {{ summary.good === 1 ? 'row is' : 'rows are' }} good</h2>
+        <p v-if="!isClicks" role="status">
+          {{ count(summary.fresh) }} new, {{ count(summary.changed) }} changed since they were last reported,
+          {{ count(summary.same) }} known already.
+        </p>
+        <p v-else role="status">Clicks of {{ count(summary.good) }} days and labels.</p>
+        <p class="cover">
+          It covers
+          <input v-model="cover.from" type="date" aria-label="First day it covers" />
+          to
+          <input v-model="cover.until" type="date" aria-label="Last day it covers" />
+          <span class="quiet"
+            >What we heard of in these days and they do not list is then missing there.</span
+          >
+        </p>
+        <v-btn
+          color="primary"
+          :disabled="summary.good === 0 || cover.from === ''"
+          :loading="working"
+          @click="bring"
+          >{{
+            isClicks
+              ? 'Bring in the clicks'
+              : summary.fresh + summary.changed === 0
+                ? 'Keep that it covers these days'
+                : `Bring in ${count(summary.fresh + summary.changed)} rows`
+          }}</v-btn
+        >
+      </section>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.report {
+  flex: 1;
+  overflow: auto;
+  padding: 15px 20px 30px;
+}
+header {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 8px 12px;
+}
+.drop {
+  display: grid;
+  gap: 2px;
+  margin: 12px 0;
+  padding: 18px;
+  text-align: center;
+  cursor: pointer;
+  background: var(--surface);
+  border: 1px dashed var(--fern);
+  border-radius: var(--leaf-card);
+}
+.drop:focus-within {
+  outline: 2px solid var(--fern);
+}
+select,
+.cover input {
+  height: 28px;
+  padding: 0 6px;
+  color: var(--ink);
+  background: var(--surface);
+  border: 1px solid var(--line);
+  border-radius: 8px 2px;
+}
+section {
+  margin-top: 16px;
+}
+.cover {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 6px;
+}
+.bad {
+  color: var(--copper);
+}
+</style>

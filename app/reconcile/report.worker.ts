@@ -1,0 +1,98 @@
+import { expose } from 'comlink';
+import type { Network, Report, ReportProfile } from '#core/catalogue';
+import type { BadRow, ReadReport, ReportReading, ReportTable } from '#core/conversions';
+import { compareRows, foldReports, guessReport, readReport, reportParts } from '#core/conversions';
+import { openReport } from './reportFile.ts';
+
+/** How the columns of a dropped file look, and how it would be read. */
+export interface OpenedFile {
+  readonly format: string;
+  readonly header: readonly string[];
+  readonly sample: readonly (readonly string[])[];
+  readonly rows: number;
+  readonly reading: ReportReading;
+}
+
+/** What came of the rows. */
+export interface ReadSummary {
+  readonly good: number;
+  readonly bad: number;
+  readonly shownBad: readonly BadRow[];
+  readonly from: string;
+  readonly until: string;
+  readonly fresh: number;
+  readonly changed: number;
+  readonly same: number;
+}
+
+const sampleRows = 4;
+const mostBad = 100;
+let table: ReportTable | undefined;
+let read: ReadReport | undefined;
+let fresh: ReadReport['rows'] = [];
+/** Rows that were mended, by their line. */
+const mended = new Map<number, readonly string[]>();
+
+const readAll = (
+  profile: ReportProfile,
+  network: Network,
+  reports: readonly Report[],
+  onProgress: (done: number) => void,
+): ReadSummary => {
+  if (!table) throw new Error('no file');
+  const { header, lines } = table;
+  const rows = table.rows.map((cells, i) => mended.get(lines[i] ?? 0) ?? cells);
+  read = readReport({ header, lines, rows }, profile, network, (done) => {
+    onProgress(done);
+    return true;
+  });
+  const compared = compareRows(foldReports(reports), network.id, read.rows);
+  fresh = [...compared.fresh, ...compared.changed];
+  return {
+    good: read.rows.length + read.clicks.length,
+    bad: read.bad.length,
+    shownBad: read.bad.slice(0, mostBad),
+    from: read.from,
+    until: read.until,
+    fresh: compared.fresh.length,
+    changed: compared.changed.length,
+    same: compared.same,
+  };
+};
+
+const api = {
+  /** Reads a file and says how it would be read. Its rows stay here. */
+  open: async (bytes: Uint8Array, network: Network): Promise<OpenedFile | { readonly message: string }> => {
+    table = undefined;
+    mended.clear();
+    const opened = await openReport(bytes);
+    if (!opened.ok) return { message: opened.message };
+    ({ table } = opened);
+    return {
+      format: opened.format,
+      header: table.header,
+      sample: table.rows.slice(0, sampleRows),
+      rows: table.rows.length,
+      reading: guessReport(table, network),
+    };
+  },
+  /** Reads every row, and compares with what earlier reports said. */
+  read: readAll,
+  /** Puts another row in the place of a bad one. */
+  mend: (line: number, cells: readonly string[]): void => {
+    mended.set(line, cells);
+  },
+  /** What is to be kept, as records. */
+  parts: (more: {
+    readonly network: string;
+    readonly batch: string;
+    readonly file: string;
+    readonly at: number;
+    readonly from: string;
+    readonly until: string;
+  }): Report[] => (read ? reportParts({ ...more, rows: fresh, clicks: read.clicks }) : []),
+};
+
+export type ReportWorker = typeof api;
+
+expose(api);

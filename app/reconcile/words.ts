@@ -1,0 +1,64 @@
+import type { CaseKind, Cause, ClickCause, MatchLevel } from '#core/reconcile';
+
+/** The name of a kind of case, and in a few words what is to be done about it. */
+export const caseWords: Readonly<Record<CaseKind, readonly [name: string, todo: string]>> = {
+  'cut short': ['Click ID cut short', 'one click begins so'],
+  'case changed': ['Click ID in another case', 'the same letters'],
+  'placeholder not filled': ['Placeholder not filled', 'mend it at the network'],
+  'one click fits': ['No click ID, one click fits', 'look before you accept'],
+  'record missing': ['Ours, but the record is missing', 'the form is ours'],
+  'not one of ours': ['Not one of ours', 'ask whose it is'],
+  'no postback': ['In report, no postback', 'ask the network to resend'],
+  'sent twice': ['Sent twice', 'switch off one of the two'],
+  'not in report': ['Not in report', 'claim it'],
+  reversed: ['Taken back in report', 'ask for the reason'],
+  currency: ['Another currency', 'ask which holds'],
+  'below terms': ['Paid below terms', 'claim the rest'],
+  amount: ['Another amount', 'corrected by the network'],
+  'before its click': ['Before its click', 'a clock is wrong'],
+  'outside the window': ['Outside the cookie window', 'paid all the same'],
+  'click of a bot': ['Click of a machine', 'likely not a sale'],
+  'click of a test': ['Click of your own test', 'likely your own order'],
+  'claimed twice': ['Two programs claim the click', 'one of them is wrong'],
+  'clicks differ': ['Clicks differ by a tenth', 'ask what they count'],
+};
+
+/** A piece of the bridge in a word or two, and the meaning whose colour it has. */
+export const causeWords: Readonly<
+  Record<Cause | ClickCause, readonly [name: string, tone: 'slate' | 'plum' | 'sand' | 'copper']>
+> = {
+  'no postback': ['no postback', 'slate'],
+  'sent twice': ['sent twice', 'sand'],
+  'not yet reported': ['not yet reported', 'sand'],
+  'not in report': ['not in report', 'copper'],
+  reversed: ['taken back', 'plum'],
+  currency: ['another currency', 'copper'],
+  'another month': ['another month', 'sand'],
+  'below terms': ['below terms', 'copper'],
+  amount: ['another amount', 'copper'],
+  'set aside': ['set aside', 'sand'],
+  tests: ['tests', 'sand'],
+  prefetches: ['prefetches', 'sand'],
+  bots: ['bots', 'sand'],
+  held: ['not sent on', 'sand'],
+  'same visitor': ['same visitor', 'sand'],
+  'day boundary, ours': ['over midnight', 'sand'],
+  'day boundary, theirs': ['past midnight', 'slate'],
+  traces: ['your traces', 'slate'],
+};
+
+export const levelWords: Readonly<Record<MatchLevel, string>> = {
+  exact: 'exact',
+  folded: 'case changed',
+  prefix: 'cut short',
+  row: 'by its report row',
+  chosen: 'chosen',
+  probable: 'only probable',
+  unfilled: 'no click ID',
+  missing: 'record missing',
+  'not ours': 'not ours',
+};
+
+const format = new Intl.DateTimeFormat(undefined, { month: 'long', year: 'numeric', timeZone: 'UTC' });
+/** A month such as `2026-10` in words, `October 2026`. */
+export const monthWords = (month: string): string => format.format(Date.parse(`${month}-01T00:00:00Z`));

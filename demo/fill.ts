@@ -1,0 +1,164 @@
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Change, Network, RecordKind, Report } from '#core/catalogue';
+import { postbackFields } from '#core/catalogue';
+import { guessReport, likelyCover, readReport, reportParts } from '#core/conversions';
+import { readTable } from '#core/formats';
+import { clickId } from '#core/hop';
+import { Journal } from '../server/journal/index.ts';
+import type { Place as ServerPlace } from '../server/client.ts';
+import { changeOf, sendChanges } from '../server/client.ts';
+import type { Config } from '../server/config.ts';
+import { run } from '../server/run.ts';
+import { harrowmeadBooks, harrowmeadPath } from '../standins/index.ts';
+import type { ReportFile, Season } from './season/index.ts';
+import { account, makeSeason } from './season/index.ts';
+
+const day = 86_400_000;
+const days = 90;
+/** The edition of the last thing the people of Nightledge made before the season began. */
+const changesOf = ({ made }: Season): Change[] => {
+  const by = 'Ines';
+  const all = <T extends { readonly id: string }>(kind: RecordKind, list: readonly T[]) =>
+    list.map((value) => changeOf(kind, value, 1, by));
+  return [
+    ...all('settings', [made.settings]),
+    ...all('domain', [made.domain]),
+    ...all('network', made.networks),
+    ...all('program', made.programs),
+    ...all('account', made.accounts),
+    ...all('link', made.links),
+  ];
+};
+
+/** Reads a report as a person does who accepts what is proposed, and teaches its network how. */
+const importReport = (
+  { name, text }: ReportFile,
+  network: Network,
+  batch: string,
+  at: number,
+): { parts: Report[]; network: Network } => {
+  const table = readTable(text);
+  const { profile } = guessReport(table, network);
+  const { bad: _, ...read } = readReport(table, profile, network);
+  const cover = likelyCover(read.from, read.until, new Date(at).toISOString().slice(0, 10));
+  return {
+    parts: reportParts({ ...read, ...cover, network: network.id, batch, file: name, at }),
+    network: { ...network, report: profile },
+  };
+};
+
+/** The reports of the months that are over, as records; those of the running month are left for a person to import. */
+const importReports = (season: Season, end: number): Change[] => {
+  const running = new Date(end - day).toISOString().slice(0, 7);
+  const networks = new Map(season.made.networks.map((network) => [network.id, network]));
+  const changes: Change[] = [];
+  for (const [i, file] of season.reports.entries()) {
+    const network = networks.get(file.network);
+    if (!network || file.name.includes(running)) continue;
+    const read = importReport(file, network, `demo${String(i).padStart(3, '0')}`, end - day + i);
+    networks.set(network.id, read.network);
+    changes.push(...read.parts.map((part) => changeOf('report', part, 1, 'Ines')));
+  }
+  return [...[...networks.values()].map((network) => changeOf('network', network, 2, 'Ines')), ...changes];
+};
+
+/** What the simulated network remembers of the season, so that its console tells the same story. */
+const writeHarrowmead = (config: Config, { sales, made }: Season): void => {
+  const network = made.networks.find((one) => one.id === 'net_harrowmead');
+  if (!network) return;
+  const of = sales.filter((sale) => sale.network === network.id);
+  const query = postbackFields
+    .flatMap((field) => {
+      const placeholder = network.postback.placeholders[field];
+      return placeholder === undefined ? [] : [`${field}=${placeholder}`];
+    })
+    .join('&');
+  const states = { pending: 'open', approved: 'confirmed', reversed: 'cancelled' } as const;
+  harrowmeadBooks(join(config.dataDir, harrowmeadPath), {
+    clicks: of.map((sale, i) => ({
+      number: `hm${70_001 + i}`,
+      at: sale.clickAt,
+      account,
+      deal: sale.program.slice(4),
+      ref1: sale.click.slice(0, 20),
+      ref2: '',
+      visitor: '',
+    })),
+    transactions: of.map((sale, i) => ({
+      order: sale.txn,
+      click: `hm${70_001 + i}`,
+      at: sale.at,
+      saleCents: Math.round(sale.amount / 0.08),
+      commissionCents: sale.report?.amount ?? sale.amount,
+      state: states[sale.report?.state ?? 'pending'],
+      changedAt: sale.at,
+    })),
+    postbacks: {
+      [account]: `http://${made.domain.host}:${config.port}/postback/${network.postback.key}?${query}`,
+    },
+  });
+};
+
+/** Writes the season's journal as the server would have, day by day. */
+const writeJournal = async (config: Config, season: Season): Promise<void> => {
+  let now = 0;
+  const { journal } = await Journal.open(
+    join(config.dataDir, 'journal'),
+    clickId(season.journal[0]?.at ?? 0, new Uint8Array(10)),
+    { now: () => now },
+  );
+  const list = season.journal;
+  for (const [i, draft] of list.entries()) {
+    now = draft.at;
+    const next = list[i + 1];
+    // The last of a day is waited for, so that each day has its file.
+    if (next && Math.floor(next.at / day) === Math.floor(now / day) && i % 5000 !== 4999)
+      journal.append(draft);
+    else await journal.keep(draft);
+  }
+  await journal.close();
+};
+
+/**
+ * Fills an empty data folder with ninety days of Nightledge that end with the last midnight: what its people made, what
+ * happened on the wire, the reports they imported, and beside it the reports they did not, and what was planted.
+ */
+export const fillSeason = async (config: Config, requests: number): Promise<void> => {
+  const end = Math.floor(Date.now() / day) * day;
+  const standins = config.port + 1;
+  const place = (name: string) =>
+    name === 'see.nightledge' ? `${name}.localhost` : `${name}.localhost:${standins}`;
+  const first = makeSeason({ seed: 881, end, days, requests, place });
+  const changes = changesOf(first);
+  const season = {
+    ...first,
+    journal: first.journal.map((draft) =>
+      'edition' in draft && draft.kind === 'hop' ? { ...draft, edition: changes.length } : draft,
+    ),
+  };
+
+  const send = async (at: number, work: (place: ServerPlace) => Promise<void>) => {
+    const running = await run({ ...config, standins: false }, () => at);
+    try {
+      await work({ port: config.port, key: running.fernhop.key });
+    } finally {
+      await running.stop();
+    }
+  };
+  const sendAll = async (server: ServerPlace, list: readonly Change[]) => {
+    for (let from = 0; from < list.length; from += 100) {
+      const { refused } = await sendChanges(server, list.slice(from, from + 100));
+      if (refused[0]) throw new Error(`the demo data was refused: ${refused[0].message}`);
+    }
+  };
+  await send(end - days * day - 1, (server) => sendAll(server, changes));
+  await writeJournal(config, season);
+  writeHarrowmead(config, season);
+  await send(Date.now(), (server) => sendAll(server, importReports(season, end)));
+
+  const reports = join(config.dataDir, 'reports');
+  mkdirSync(reports, { recursive: true });
+  for (const { name, text } of season.reports) writeFileSync(join(reports, name), text);
+  writeFileSync(join(config.dataDir, 'truth.json'), `${JSON.stringify(season.truth, undefined, 1)}\n`);
+};
