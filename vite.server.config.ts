@@ -11,7 +11,10 @@ export default defineConfig({
       input: {
         main: 'server/main.ts',
         demo: 'demo/main.ts',
+        reconcile: 'server/night/main.ts',
         bench: 'bench/hop.ts',
+        benchVisits: 'bench/visits.ts',
+        benchReconcile: 'bench/reconcile.ts',
         benchTarget: 'bench/target.ts',
         benchMemory: 'bench/memory.ts',
       },

@@ -2,7 +2,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Change, Network, RecordKind, Report } from '#core/catalogue';
 import { postbackFields } from '#core/catalogue';
-import { guessReport, likelyCover, readReport, reportParts } from '#core/conversions';
+import { guessReport, learnProfile, likelyCover, readReport, reportParts } from '#core/conversions';
 import { readTable } from '#core/formats';
 import { clickId } from '#core/hop';
 import { Journal } from '../server/journal/index.ts';
@@ -44,7 +44,7 @@ const importReport = (
   const cover = likelyCover(read.from, read.until, new Date(at).toISOString().slice(0, 10));
   return {
     parts: reportParts({ ...read, ...cover, network: network.id, batch, file: name, at }),
-    network: { ...network, report: profile },
+    network: { ...network, report: learnProfile(network.report, profile) },
   };
 };
 
@@ -123,9 +123,16 @@ const writeJournal = async (config: Config, season: Season): Promise<void> => {
 /**
  * Fills an empty data folder with ninety days of Nightledge that end with the last midnight: what its people made, what
  * happened on the wire, the reports they imported, and beside it the reports they did not, and what was planted.
+ *
+ * @param requests about how many
+ * @param now milliseconds since 1970 UTC
  */
-export const fillSeason = async (config: Config, requests: number): Promise<void> => {
-  const end = Math.floor(Date.now() / day) * day;
+export const fillSeason = async (
+  config: Config,
+  requests: number,
+  now = Date.now(),
+): Promise<void> => {
+  const end = Math.floor(now / day) * day;
   const standins = config.port + 1;
   const place = (name: string) =>
     name === 'see.nightledge' ? `${name}.localhost` : `${name}.localhost:${standins}`;
@@ -155,7 +162,7 @@ export const fillSeason = async (config: Config, requests: number): Promise<void
   await send(end - days * day - 1, (server) => sendAll(server, changes));
   await writeJournal(config, season);
   writeHarrowmead(config, season);
-  await send(Date.now(), (server) => sendAll(server, importReports(season, end)));
+  await send(now, (server) => sendAll(server, importReports(season, end)));
 
   const reports = join(config.dataDir, 'reports');
   mkdirSync(reports, { recursive: true });

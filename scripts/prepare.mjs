@@ -31,7 +31,7 @@ export const install = () => {
 };
 
 /** Builds the application and the server when a source is newer than what was built. */
-export const build = () => {
+export const build = (quiet = false) => {
   const sources = ['core', 'server', 'standins', 'demo', 'app', 'bench'].map((name) =>
     newest(join(root, name)),
   );
@@ -42,5 +42,6 @@ export const build = () => {
     timeOf(join(root, 'dist/app/index.html')),
     timeOf(join(root, 'dist/server/main.js')),
   );
-  if (Math.max(...sources, ...files) > built) runOrEnd('npm', ['run', '--silent', 'build']);
+  if (Math.max(...sources, ...files) > built)
+    runOrEnd('npm', ['run', '--silent', 'build'], quiet ? { stdio: ['ignore', 'ignore', 'inherit'] } : {});
 };

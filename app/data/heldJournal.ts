@@ -1,7 +1,7 @@
 import type { TraceResult } from '#core/anatomy';
 import type { Decision, Link, Network, Program, Report, Settings } from '#core/catalogue';
-import type { Reconciled } from '#core/reconcile';
-import { reconcile } from '#core/reconcile';
+import type { Joined, Reconciled } from '#core/reconcile';
+import { chosenClicks, joinBooks, latestDecisions, settle } from '#core/reconcile';
 import type { JournalRecord, PostbackRecord, TraceRecord } from '#core/visits';
 import { Columns, ColumnSieve, defaultRules, makeIsRobot, visitOfBeacon } from '#core/visits';
 
@@ -46,6 +46,7 @@ export class HeldJournal {
   books: Books = { networks: [], programs: [], links: [], reports: [], decisions: [] };
   #rules: Settings['sieve'];
   #sieve = this.#newSieve();
+  #joined: Joined | undefined;
   #reconciled: Reconciled | undefined;
   /** The `seq` of the newest record held. */
   last = 0;
@@ -63,7 +64,7 @@ export class HeldJournal {
     this.lost = [];
     this.versions.clear();
     this.traces.clear();
-    this.#reconciled = undefined;
+    this.#forget();
     this.last = 0;
   }
 
@@ -87,7 +88,7 @@ export class HeldJournal {
   /** Called after rows were put into the columns from outside. */
   rowsCame(lastSeq: number): void {
     this.last = Math.max(this.last, lastSeq);
-    this.#reconciled = undefined;
+    this.#forget();
   }
 
   #put(record: JournalRecord): void {
@@ -121,7 +122,7 @@ export class HeldJournal {
       case 'pixel':
         return;
     }
-    this.#reconciled = undefined;
+    this.#forget();
   }
 
   /** The sieve, gone over every row there is. */
@@ -135,22 +136,35 @@ export class HeldJournal {
     if (JSON.stringify(rules) === JSON.stringify(this.#rules)) return;
     this.#rules = rules;
     this.#sieve = this.#newSieve();
-    this.#reconciled = undefined;
+    this.#forget();
   }
 
   setBooks(books: Partial<Books>): void {
+    const chosen = this.#chosen();
     this.books = { ...this.books, ...books };
+    // A decision that chose no click leaves what was joined as it is.
+    if (Object.keys(books).join() === 'decisions' && this.#chosen() === chosen) this.#reconciled = undefined;
+    else this.#forget();
+  }
+
+  #chosen(): string {
+    return JSON.stringify([...chosenClicks(latestDecisions(this.books.decisions))]);
+  }
+
+  #forget(): void {
+    this.#joined = undefined;
     this.#reconciled = undefined;
   }
 
   /** Everything reconciled; computed when first asked for after something changed. */
   get reconciled(): Reconciled {
-    return (this.#reconciled ??= reconcile({
+    this.#joined ??= joinBooks({
       columns: this.columns,
       sieve: this.sieve,
       postbacks: this.postbacks,
       ...this.books,
-    }));
+    });
+    return (this.#reconciled ??= settle(this.#joined, this.books.decisions));
   }
 
   /** A record as it was when the journal had come to a `seq`. */

@@ -72,6 +72,7 @@ input {
   width: 62px;
 }
 .bad {
+  flex-basis: 100%;
   color: var(--copper);
 }
 </style>

@@ -5,7 +5,7 @@ import { computed, onUnmounted, ref, shallowRef, toRaw } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { Network, ReportProfile } from '#core/catalogue';
 import type { BadRow } from '#core/conversions';
-import { likelyCover } from '#core/conversions';
+import { learnProfile, likelyCover } from '#core/conversions';
 import { useCatalogue } from '../data/catalogue.ts';
 import { newId } from '../data/random.ts';
 import { useNotice } from '../frame/notice.ts';
@@ -123,7 +123,7 @@ const bring = async () => {
       at: Date.now(),
       ...plain(cover.value),
     });
-    const learned: Network = { ...plain(of), report: plain(how) };
+    const learned: Network = { ...plain(of), report: learnProfile(of.report, plain(how)) };
     await catalogue.save(
       { kind: 'network', value: learned },
       ...parts.map((value) => ({ kind: 'report' as const, value })),

@@ -2,7 +2,7 @@ import { expose } from 'comlink';
 import type { Network, Report, ReportProfile } from '#core/catalogue';
 import type { BadRow, ReadReport, ReportReading, ReportTable } from '#core/conversions';
 import { compareRows, foldReports, guessReport, readReport, reportParts } from '#core/conversions';
-import { openReport } from './reportFile.ts';
+import { openReport } from '#core/formats';
 
 /** How the columns of a dropped file look, and how it would be read. */
 export interface OpenedFile {

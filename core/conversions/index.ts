@@ -5,7 +5,7 @@ export { exponentOf, readAmount, writeAmount } from './money.ts';
 export type { ConversionEvent, ReadPostback } from './postback.ts';
 export { readPostback } from './postback.ts';
 export type { BadRow, ReadReport, ReportReading, ReportTable } from './report.ts';
-export { guessReport, readReport } from './report.ts';
+export { guessReport, learnProfile, readReport } from './report.ts';
 export { inferDateOrder, inferDecimal, readMoment, readReportAmount } from './reportCells.ts';
 export type { Reported } from './reported.ts';
 export { compareRows, foldClicks, foldReports } from './reported.ts';

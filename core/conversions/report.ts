@@ -146,6 +146,12 @@ export const guessReport = (
   };
 };
 
+/** What a network's reports are known to look like after one more was read: a report of clicks forgets no column of the other. */
+export const learnProfile = (before: ReportProfile | undefined, read: ReportProfile): ReportProfile => ({
+  ...read,
+  columns: { ...before?.columns, ...read.columns },
+});
+
 /** A row that could not be read, with every reason. */
 export interface BadRow {
   readonly line: number;

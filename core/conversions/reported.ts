@@ -9,6 +9,8 @@ export interface Reported extends ReportRow {
   readonly told: number;
 }
 
+const none: Reported['earlier'] = [];
+
 const inOrder = (a: Report, b: Report): number => a.at - b.at || (a.id < b.id ? -1 : 1);
 
 /** Everything the reports of all networks say by now: the newest word on each row, and what was said before. */
@@ -18,13 +20,20 @@ export const foldReports = (reports: readonly Report[]): Map<string, Reported> =
     for (const row of report.rows) {
       const key = `${report.network} ${row.key}`;
       const before = found.get(key);
-      const { network: _, earlier = [], told: when = 0, ...was } = before ?? {};
+      const { txn, click, program, event, status, amount, currency, at } = row;
       found.set(key, {
-        ...row,
         network: report.network,
+        key: row.key,
+        txn,
+        click,
+        program,
+        event,
+        status,
+        amount,
+        currency,
+        at,
         told: report.at,
-        // What was spread is the row itself.
-        earlier: before ? [...earlier, { ...(was as ReportRow), told: when }] : [],
+        earlier: before ? [...before.earlier, before] : none,
       });
     }
   return found;

@@ -17,3 +17,5 @@ export type { HandRedirect, ReadRedirects } from './redirects.ts';
 export { readRedirects } from './redirects.ts';
 export type { DecodedText } from './text.ts';
 export { decodeText } from './text.ts';
+export type { OpenedReport } from './reportFile.ts';
+export { openReport } from './reportFile.ts';

@@ -46,8 +46,13 @@ export const offsetIn = (zone: string, at: number): number => {
 export const calendarDay = (zone: string, at: number): number =>
   Math.floor((at + offsetIn(zone, at)) / dayMs);
 
+const dayNames = new Map<number, string>();
 /** A counted day as `2026-10-25`. */
-export const dayName = (day: number): string => new Date(day * dayMs).toISOString().slice(0, 10);
+export const dayName = (day: number): string => {
+  let name = dayNames.get(day);
+  if (name === undefined) dayNames.set(day, (name = new Date(day * dayMs).toISOString().slice(0, 10)));
+  return name;
+};
 
 /** Days since 1 January 1970 of a day such as `2026-10-25`. */
 export const dayNumber = (name: string): number => Math.round(Date.parse(`${name}T00:00:00Z`) / dayMs);

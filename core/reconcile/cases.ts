@@ -153,7 +153,10 @@ const worthOf = ({ ours, theirs, cause }: Unit, kind: CaseKind): { worth: Minor;
  * The cases of a unit: one for its match, one for what differs, one for each flag. What was taken back on both sides and
  * differs in nothing asks for nothing.
  */
-export const casesOf = (unit: Unit, decided: ReadonlyMap<string, Decision>): Case[] => {
+export const casesOf = (unit: Unit): Case[] => {
+  const { level } = unit.match;
+  if (unit.cause === undefined && unit.flags.length === 0 && (level === 'exact' || level === 'chosen'))
+    return [];
   const found: Found[] = [];
   // What only repeats another asks for that alone.
   const repeats = unit.cause === 'sent twice';
@@ -164,7 +167,6 @@ export const casesOf = (unit: Unit, decided: ReadonlyMap<string, Decision>): Cas
   for (const flag of repeats ? [] : unit.flags) found.push([flag, flagWords[flag], unsafe('Let it count')]);
   return found.map(([kind, because, proposal]): Case => {
     const id = `${kind}|${unit.id}`;
-    const decision = decided.get(id);
     return {
       id,
       kind,
@@ -175,7 +177,6 @@ export const casesOf = (unit: Unit, decided: ReadonlyMap<string, Decision>): Cas
       ...worthOf(unit, kind),
       because,
       proposal,
-      ...(decision && { decision }),
     };
   });
 };

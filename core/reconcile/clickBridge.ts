@@ -13,6 +13,7 @@ export const clickCauses = [
   'day boundary, ours',
   'day boundary, theirs',
   'traces',
+  'not yet reported',
 ] as const;
 export type ClickCause = (typeof clickCauses)[number];
 
@@ -84,9 +85,12 @@ const daysOf = (month: string): [number, number] => {
 export const bridgeClicks = (input: ClickBridgeInput): ClickBridge => {
   const { columns, sieve, isLink, isSource, zone, theirZone, month } = input;
   const theirs = new Map<number, number>();
-  for (const row of input.reported)
+  let lastReported = -Infinity;
+  for (const row of input.reported) {
+    if (input.isLabel(row.label)) lastReported = Math.max(lastReported, dayNumber(row.day));
     if (input.isLabel(row.label) && (month === undefined || row.day.startsWith(month)))
       theirs.set(dayNumber(row.day), (theirs.get(dayNumber(row.day)) ?? 0) + row.clicks);
+  }
   const known = [...theirs.keys()];
   const [from, until] =
     month === undefined
@@ -114,6 +118,10 @@ export const bridgeClicks = (input: ClickBridgeInput): ClickBridge => {
       const cause = byOutcome[outcomes[of?.[i] ?? 0] ?? 'counted'];
       if (cause !== undefined) {
         if (our) put(cause, seq);
+        continue;
+      }
+      if (their && theirDay > lastReported) {
+        if (our) put('not yet reported', seq);
         continue;
       }
       if (their) comparable.set(theirDay, (comparable.get(theirDay) ?? 0) + 1);

@@ -16,6 +16,9 @@ const push = <K, T>(map: Map<K, T[]>, key: K, value: T): void => {
 
 const byTime = <T extends { readonly at: number }>(a: T, b: T): number => a.at - b.at;
 
+/** One key of several texts; none of them holds a line break. */
+const keyOf = (...texts: readonly string[]): string => texts.join('\n');
+
 /** The part of a click ID that both sides surely have, in one case: networks cut and fold them. */
 const clickKey = (click: string): string => click.trim().toUpperCase().slice(0, 20);
 
@@ -32,8 +35,8 @@ export const joinReports = (conversions: readonly Conversion[], reported: Iterab
   const byClick = new Map<string, Reported[]>();
   for (const row of rows) {
     if (row.txn !== '') {
-      byTxnEvent.set(JSON.stringify([row.network, row.txn, row.event]), row);
-      push(byTxn, JSON.stringify([row.network, row.txn]), row);
+      byTxnEvent.set(keyOf(row.network, row.txn, row.event), row);
+      push(byTxn, keyOf(row.network, row.txn), row);
     }
     if (row.click !== '') push(byClick, `${row.network} ${clickKey(row.click)}`, row);
   }
@@ -46,13 +49,13 @@ export const joinReports = (conversions: readonly Conversion[], reported: Iterab
     pairs.push({ ours, theirs });
   };
   for (const ours of conversions) {
-    const exact = byTxnEvent.get(JSON.stringify([ours.network, ours.txn, ours.event]));
+    const exact = byTxnEvent.get(keyOf(ours.network, ours.txn, ours.event));
     if (ours.txn !== '' && exact && !used.has(exact)) take(ours, exact);
     else rest.push(ours);
   }
   const later: Conversion[] = [];
   for (const ours of rest) {
-    const alike = ours.txn === '' ? undefined : byTxn.get(JSON.stringify([ours.network, ours.txn]));
+    const alike = ours.txn === '' ? undefined : byTxn.get(keyOf(ours.network, ours.txn));
     const [only] = alike ?? [];
     if (alike?.length === 1 && only && !used.has(only)) take(ours, only);
     else later.push(ours);

@@ -7,7 +7,7 @@ import { casesOf, chosenClicks, latestDecisions } from './cases.ts';
 import { clicksOf } from './clicks.ts';
 import { joinReports } from './join.ts';
 import type { Covered, Unit } from './units.ts';
-import { applyDecisions, makeUnits } from './units.ts';
+import { makeUnits } from './units.ts';
 
 /** Everything that is reconciled: the journal, what networks reported, what people made and decided. */
 export interface Books {
@@ -59,21 +59,52 @@ export const coveredBy = (reports: readonly Report[]): Covered[] => {
   return [...found.values()];
 };
 
-/** Computes everything anew from records and decisions; the order in which they arrived does not matter. */
-export const reconcile = (books: Books): Reconciled => {
+/** What was joined and matched, before anything people decided about the differences. */
+export interface Joined extends Reconciled {
+  /** Places of cases and units by their IDs; made when the first decision is applied. */
+  places?: { readonly cases: ReadonlyMap<string, number>; readonly units: ReadonlyMap<string, number> };
+}
+
+/** Joins and matches everything: the long part. Of the decisions only chosen clicks matter to it. */
+export const joinBooks = (books: Books): Joined => {
   const { ledger, reads } = ledgerOf(books.postbacks, books.networks);
-  const decided = latestDecisions(books.decisions);
   const covered = coveredBy(books.reports);
-  const units = applyDecisions(
-    makeUnits({
-      pairs: joinReports(ledger, foldReports(books.reports).values()),
-      clicks: clicksOf(books.columns, books.sieve, books.links),
-      networks: books.networks,
-      programs: books.programs,
-      covered,
-      chosen: chosenClicks(decided),
-    }),
-    decided,
-  );
-  return { ledger, reads, units, cases: units.flatMap((unit) => casesOf(unit, decided)), covered };
+  const units = makeUnits({
+    pairs: joinReports(ledger, foldReports(books.reports).values()),
+    clicks: clicksOf(books.columns, books.sieve, books.links),
+    networks: books.networks,
+    programs: books.programs,
+    covered,
+    chosen: chosenClicks(latestDecisions(books.decisions)),
+  });
+  return { ledger, reads, units, covered, cases: units.flatMap((unit) => casesOf(unit)) };
 };
+
+const placesOf = (list: readonly { readonly id: string }[]): Map<string, number> =>
+  new Map(list.map(({ id }, place) => [id, place]));
+
+/**
+ * Applies what people decided to what was joined: the short part, done anew after each decision. It costs as much as
+ * there are decisions.
+ */
+export const settle = (joined: Joined, decisions: readonly Decision[]): Reconciled => {
+  if (decisions.length === 0) return joined;
+  const places = (joined.places ??= { cases: placesOf(joined.cases), units: placesOf(joined.units) });
+  const cases = [...joined.cases];
+  const units = [...joined.units];
+  for (const [id, decision] of latestDecisions(decisions)) {
+    const place = places.cases.get(id);
+    const one = place === undefined ? undefined : joined.cases[place];
+    if (place === undefined || !one) continue;
+    cases[place] = { ...one, decision };
+    const of = places.units.get(one.unit);
+    const unit = of === undefined ? undefined : joined.units[of];
+    // A difference that was set aside is a piece of the bridge of its own.
+    if (of !== undefined && unit && decision.kind === 'set aside' && one.kind === unit.cause)
+      units[of] = { ...unit, cause: 'set aside' };
+  }
+  return { ...joined, units, cases };
+};
+
+/** Computes everything anew from records and decisions; the order in which they arrived does not matter. */
+export const reconcile = (books: Books): Reconciled => settle(joinBooks(books), books.decisions);

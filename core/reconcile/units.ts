@@ -1,4 +1,4 @@
-import type { Decision, Network, Program, Status } from '#core/catalogue';
+import type { Network, Program, Status } from '#core/catalogue';
 import type { Conversion, Minor, Reported } from '#core/conversions';
 import { currencyOf, priceOf, termsOn } from '#core/conversions';
 import { calendarDay, dayName, monthIn } from '#core/hop';
@@ -88,6 +88,7 @@ export interface UnitsInput {
 
 /** How many days after a click a network credits its sales, where it says nothing else. */
 const usualCookieDays = 30;
+const noFlags: Flag[] = [];
 const hour = 3_600_000;
 const day = 24 * hour;
 /** Clocks of two machines may be so far apart. */
@@ -152,8 +153,9 @@ export const makeUnits = (input: UnitsInput): Unit[] => {
   );
   const nth = new Map<string, number>();
   const units: Unit[] = [];
-  /** Which programs claim a click. */
-  const claims = new Map<number, Set<string>>();
+  /** Which program claims a click, and the clicks that a second one claims too. */
+  const claims = new Map<number, string>();
+  const contested = new Set<number>();
 
   for (const pair of ordered) {
     const { ours: conversion, theirs: reported } = pair;
@@ -210,21 +212,24 @@ export const makeUnits = (input: UnitsInput): Unit[] => {
       priced: false,
     };
     const cause = causeOf(ours, theirs, zone, coveredOf.get(networkId) ?? []);
-    const flags: Flag[] = [];
+    let flags: Flag[] = noFlags;
     if (sure) {
       const clickAt = clicks.at(match.row);
       // A row of a report may know its day only; then the whole of it counts.
       const at = conversion?.at ?? (reported?.at ?? 0) + day;
+      flags = [];
       if (at < clickAt - clockMs) flags.push('before its click');
       if ((conversion?.at ?? reported?.at ?? 0) > clickAt + cookieDays * day)
         flags.push('outside the window');
       const outcome = clicks.outcome(match.row);
       if (outcome === 'bot') flags.push('click of a bot');
       if (outcome === 'test') flags.push('click of a test');
-      const claimants = claims.get(match.row) ?? new Set();
-      claims.set(match.row, claimants.add(`${networkId} ${named || clicks.programOf(match.row)}`));
+      const claimant = `${networkId} ${named || clicks.programOf(match.row)}`;
+      const other = claims.get(match.row);
+      if (other === undefined) claims.set(match.row, claimant);
+      else if (other !== claimant) contested.add(match.row);
     }
-    units.push({
+    const unit: { -readonly [K in keyof Unit]: Unit[K] } = {
       id,
       network: networkId,
       program,
@@ -232,18 +237,20 @@ export const makeUnits = (input: UnitsInput): Unit[] => {
       source,
       match,
       flags,
-      ...(ours && { ours }),
-      ...(theirs && { theirs }),
-      ...(conversion && { conversion }),
-      ...(reported && { reported }),
-      ...(cause && { cause }),
-    });
+    };
+    if (ours) unit.ours = ours;
+    if (theirs) unit.theirs = theirs;
+    if (conversion) unit.conversion = conversion;
+    if (reported) unit.reported = reported;
+    if (cause) unit.cause = cause;
+    units.push(unit);
   }
-  const marked = units.map((unit): Unit =>
-    unit.match.row >= 0 && (claims.get(unit.match.row)?.size ?? 0) > 1
-      ? { ...unit, flags: [...unit.flags, 'claimed twice'] }
-      : unit,
-  );
+  const marked =
+    contested.size === 0
+      ? units
+      : units.map((unit): Unit =>
+          contested.has(unit.match.row) ? { ...unit, flags: [...unit.flags, 'claimed twice'] } : unit,
+        );
   return findRepeats(marked);
 };
 
@@ -294,11 +301,3 @@ const findRepeats = (units: readonly Unit[]): Unit[] => {
     return twin ? { ...unit, cause: 'sent twice', repeats: twin.id } : unit;
   });
 };
-
-/** Applies what people decided: a difference set aside is a piece of its own. */
-export const applyDecisions = (units: readonly Unit[], decided: ReadonlyMap<string, Decision>): Unit[] =>
-  units.map((unit) =>
-    unit.cause && decided.get(`${unit.cause}|${unit.id}`)?.kind === 'set aside'
-      ? { ...unit, cause: 'set aside' as const }
-      : unit,
-  );

@@ -1,7 +1,14 @@
 import { createHash } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
 import type { Report, ReportProfile } from '#core/catalogue';
-import { foldClicks, guessReport, likelyCover, readReport, reportParts } from '#core/conversions';
+import {
+  foldClicks,
+  guessReport,
+  learnProfile,
+  likelyCover,
+  readReport,
+  reportParts,
+} from '#core/conversions';
 import { readTable } from '#core/formats';
 import type { Books, CaseKind } from '#core/reconcile';
 import { balanceOf, bridgeClicks, daysApart, reconcile } from '#core/reconcile';
@@ -21,7 +28,7 @@ const importAll = ({ made, reports }: Season, at: number): Report[] => {
     const before = learned.get(id);
     const reading = guessReport(table, { ...network, ...(before && { report: before }) });
     expect(reading.asks, name).toEqual([]);
-    learned.set(id, reading.profile);
+    learned.set(id, learnProfile(before, reading.profile));
     const { bad, ...read } = readReport(table, reading.profile, network);
     expect(bad, name).toEqual([]);
     const cover = likelyCover(read.from, read.until, new Date(at - 86_400_000).toISOString().slice(0, 10));

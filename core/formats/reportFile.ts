@@ -1,5 +1,9 @@
-import type { ReportTable } from '#core/conversions';
-import { decodeText, readTable } from '#core/formats';
+import type { Table } from './csv.ts';
+import { readTable } from './csv.ts';
+import { decodeText } from './text.ts';
+
+/** A table of a report; the delimiter does not matter any more. */
+type ReportTable = Omit<Table, 'delimiter'>;
 
 /** A file as a table, with what it turned out to be; or why it is none. */
 export type OpenedReport =
@@ -63,7 +67,7 @@ export const openReport = async (bytes: Uint8Array): Promise<OpenedReport> => {
   if (bytes.length === 0) return { ok: false, message: 'The file is empty.' };
   if (bytes[0] === 0x50 && bytes[1] === 0x4b) {
     try {
-      const { readSheet } = await import('read-excel-file/web-worker');
+      const { readSheet } = await import('read-excel-file/universal');
       const rows = await readSheet(new Blob([new Uint8Array(bytes)]));
       const table = tableOf(rows.map((row) => row.map(cellText)));
       return table.rows.length === 0

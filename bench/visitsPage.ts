@@ -1,0 +1,121 @@
+import { isbot } from 'isbot';
+import type { HopRecord, StoredRows } from '#core/visits';
+import { Columns, ColumnSieve, defaultRules, makeSieve, segmentRows } from '#core/visits';
+import { hops } from './world.ts';
+
+/** Runs in a worker of a real browser: keeps requests in idb both ways, and measures how each answers. */
+type Ask = { readonly does: 'fill' | 'columns' | 'plain'; readonly count: number };
+
+const open = (name: string): Promise<IDBDatabase> =>
+  new Promise((resolve, reject) => {
+    const request = indexedDB.open(name, 1);
+    request.onupgradeneeded = () => {
+      request.result.createObjectStore('segments');
+      request.result.createObjectStore('records', { keyPath: 'seq' });
+    };
+    request.onsuccess = () => resolve(request.result);
+    request.onerror = () => reject(request.error ?? new Error('no database'));
+  });
+const all = <T>(db: IDBDatabase, store: string): Promise<T[]> =>
+  new Promise((resolve, reject) => {
+    const request = db.transaction(store).objectStore(store).getAll();
+    request.onsuccess = () => resolve(request.result);
+    request.onerror = () => reject(request.error ?? new Error('not read'));
+  });
+const write = (db: IDBDatabase, store: string, put: (into: IDBObjectStore) => void): Promise<void> =>
+  new Promise((resolve, reject) => {
+    const tx = db.transaction(store, 'readwrite');
+    put(tx.objectStore(store));
+    tx.oncomplete = () => resolve();
+    tx.onerror = () => reject(tx.error ?? new Error('not written'));
+  });
+
+const fill = async (count: number): Promise<void> => {
+  const db = await open(`bench-${count}`);
+  const columns = new Columns();
+  let known = columns.known();
+  let records: HopRecord[] = [];
+  const flush = async () => {
+    const batch = records;
+    records = [];
+    await write(db, 'records', (into) => batch.forEach((record) => into.put(record)));
+  };
+  for (const hop of hops(count)) {
+    columns.add(hop);
+    // The plain way is measured on as much as it can bear.
+    records.push(hop);
+    if (records.length === 50_000) await flush();
+    if (columns.rows % segmentRows === 0 || columns.rows === count) {
+      const first = Math.floor((columns.rows - 1) / segmentRows) * segmentRows;
+      const stored = columns.store(first, columns.rows, known);
+      known = columns.known();
+      await write(db, 'segments', (into) => into.put(stored, first));
+    }
+  }
+  await flush();
+  db.close();
+};
+
+let kept: unknown;
+
+const readColumns = async (count: number) => {
+  const db = await open(`bench-${count}`);
+  const begin = performance.now();
+  const columns = new Columns();
+  for (const stored of await all<StoredRows>(db, 'segments')) columns.take(stored);
+  const loaded = performance.now();
+  const sieve = new ColumnSieve(columns, isbot, defaultRules);
+  sieve.go();
+  const counted = performance.now();
+  const again = new ColumnSieve(columns, isbot, { ...defaultRules, againMinutes: 10 });
+  again.go();
+  const changed = performance.now();
+  kept = [columns, again];
+  db.close();
+  return {
+    rows: columns.rows,
+    counted: sieve.counts[5] ?? 0,
+    load: loaded - begin,
+    first: counted - begin,
+    sieve: changed - counted,
+  };
+};
+
+const readPlain = async (count: number) => {
+  const db = await open(`bench-${count}`);
+  const begin = performance.now();
+  const records = await all<HopRecord>(db, 'records');
+  const loaded = performance.now();
+  const count1 = () => {
+    const sieve = makeSieve(isbot, defaultRules);
+    const byClick = new Map<string, HopRecord>();
+    let counted = 0;
+    for (const record of records) {
+      byClick.set(record.click, record);
+      if (sieve(record) === 'counted') counted += 1;
+    }
+    return { counted, byClick };
+  };
+  const result = count1();
+  const first = performance.now();
+  kept = [records, result, count1()];
+  const changed = performance.now();
+  db.close();
+  return {
+    rows: records.length,
+    counted: result.counted,
+    load: loaded - begin,
+    first: first - begin,
+    sieve: changed - first,
+  };
+};
+
+addEventListener('message', (event: MessageEvent<Ask>) => {
+  const { does, count } = event.data;
+  kept = undefined;
+  const work = does === 'fill' ? fill(count) : does === 'columns' ? readColumns(count) : readPlain(count);
+  work.then(
+    (answer) => postMessage({ answer, held: kept !== undefined }),
+    (error: unknown) => postMessage({ error: String(error) }),
+  );
+});
