@@ -31,6 +31,11 @@ export const router = createRouter({
       name: 'ledger',
       component: () => import('./reconcile/LedgerView.vue'),
     },
+    {
+      path: '/payments/:network?',
+      name: 'payments',
+      component: () => import('./reconcile/PaymentsView.vue'),
+    },
     { path: '/report/:network?', name: 'report', component: () => import('./reconcile/ReportView.vue') },
     { path: '/programs/:network?', name: 'programs', component: () => import('./programs/ProgramsView.vue') },
     { path: '/setup', name: 'setup', component: () => import('./setup/SetupView.vue') },

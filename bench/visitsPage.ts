@@ -4,14 +4,18 @@ import { Columns, ColumnSieve, defaultRules, makeSieve, segmentRows } from '#cor
 import { hops } from './world.ts';
 
 /** Runs in a worker of a real browser: keeps requests in idb both ways, and measures how each answers. */
-type Ask = { readonly does: 'fill' | 'columns' | 'plain'; readonly count: number };
+interface Ask {
+  /** `fill both` keeps them as objects too, to compare with. */
+  readonly does: 'fill' | 'fill both' | 'columns' | 'plain';
+  readonly count: number;
+}
 
 const open = (name: string): Promise<IDBDatabase> =>
   new Promise((resolve, reject) => {
     const request = indexedDB.open(name, 1);
     request.onupgradeneeded = () => {
       request.result.createObjectStore('segments');
-      request.result.createObjectStore('records', { keyPath: 'seq' });
+      request.result.createObjectStore('records');
     };
     request.onsuccess = () => resolve(request.result);
     request.onerror = () => reject(request.error ?? new Error('no database'));
@@ -30,7 +34,7 @@ const write = (db: IDBDatabase, store: string, put: (into: IDBObjectStore) => vo
     tx.onerror = () => reject(tx.error ?? new Error('not written'));
   });
 
-const fill = async (count: number): Promise<void> => {
+const fill = async (count: number, plain: boolean): Promise<void> => {
   const db = await open(`bench-${count}`);
   const columns = new Columns();
   let known = columns.known();
@@ -38,13 +42,12 @@ const fill = async (count: number): Promise<void> => {
   const flush = async () => {
     const batch = records;
     records = [];
-    await write(db, 'records', (into) => batch.forEach((record) => into.put(record)));
+    await write(db, 'records', (into) => into.put(batch, batch[0]?.seq ?? 0));
   };
   for (const hop of hops(count)) {
     columns.add(hop);
-    // The plain way is measured on as much as it can bear.
-    records.push(hop);
-    if (records.length === 50_000) await flush();
+    if (plain) records.push(hop);
+    if (records.length === 5000) await flush();
     if (columns.rows % segmentRows === 0 || columns.rows === count) {
       const first = Math.floor((columns.rows - 1) / segmentRows) * segmentRows;
       const stored = columns.store(first, columns.rows, known);
@@ -52,7 +55,7 @@ const fill = async (count: number): Promise<void> => {
       await write(db, 'segments', (into) => into.put(stored, first));
     }
   }
-  await flush();
+  if (records.length > 0) await flush();
   db.close();
 };
 
@@ -84,7 +87,7 @@ const readColumns = async (count: number) => {
 const readPlain = async (count: number) => {
   const db = await open(`bench-${count}`);
   const begin = performance.now();
-  const records = await all<HopRecord>(db, 'records');
+  const records = (await all<HopRecord[]>(db, 'records')).flat();
   const loaded = performance.now();
   const count1 = () => {
     const sieve = makeSieve(isbot, defaultRules);
@@ -113,7 +116,11 @@ const readPlain = async (count: number) => {
 addEventListener('message', (event: MessageEvent<Ask>) => {
   const { does, count } = event.data;
   kept = undefined;
-  const work = does === 'fill' ? fill(count) : does === 'columns' ? readColumns(count) : readPlain(count);
+  const work = does.startsWith('fill')
+    ? fill(count, does === 'fill both')
+    : does === 'columns'
+      ? readColumns(count)
+      : readPlain(count);
   work.then(
     (answer) => postMessage({ answer, held: kept !== undefined }),
     (error: unknown) => postMessage({ error: String(error) }),

@@ -1,9 +1,30 @@
-import type { Decision } from '#core/catalogue';
+import type { ClosedMonth, Decision } from '#core/catalogue';
 import type { Minor, ReadPostback, Reported } from '#core/conversions';
 import { foldClicks } from '#core/conversions';
-import { clickTime } from '#core/hop';
-import type { Bridge, Case, CaseKind, Cause, ClickCause, ClickDay, Scope, Unit } from '#core/reconcile';
-import { balanceOf, bridgeClicks, clicksOf, daysApart, groupCases, rowsOfSeq } from '#core/reconcile';
+import { clickTime, monthIn } from '#core/hop';
+import type {
+  Adjustment,
+  Bridge,
+  Case,
+  ClaimLine,
+  CaseKind,
+  Cause,
+  ClickCause,
+  ClickDay,
+  Scope,
+  Unit,
+} from '#core/reconcile';
+import {
+  adjustmentsOf,
+  balanceOf,
+  bridgeClicks,
+  claimLine,
+  clicksOf,
+  closingOf,
+  daysApart,
+  groupCases,
+  rowsOfSeq,
+} from '#core/reconcile';
 import type { PostbackRecord } from '#core/visits';
 import type { HeldJournal } from './heldJournal.ts';
 import type { Visit } from './visitAnswers.ts';
@@ -63,6 +84,8 @@ const view = ({ ours, theirs, pieces, leftOver }: Bridge, reported: boolean): Br
 });
 
 const mostCandidates = 12;
+/** Differences that are claimed even before anybody asked. */
+const claimed: ReadonlySet<CaseKind> = new Set(['not in report', 'below terms']);
 
 /** What can be asked of a held journal about what networks owe. */
 export const reconcileAnswers = (held: HeldJournal) => {
@@ -250,6 +273,40 @@ export const reconcileAnswers = (held: HeldJournal) => {
         .reverse()
         .map((unit) => ({ unit, click: unit.match.row < 0 ? '' : held.columns.click(unit.match.row) }));
       return { lines, total: found.length };
+    },
+
+    /** What closing a month would freeze. */
+    closing: (network: string, month: string) => closingOf(held.reconciled.units, network, month),
+
+    /** What changed in closed months since. */
+    adjustments: (closed: readonly ClosedMonth[]): Adjustment[] =>
+      closed.flatMap((one) => {
+        const zone = held.books.networks.find(({ id }) => id === one.network)?.zone ?? 'UTC';
+        return adjustmentsOf(one, held.reconciled.units, (at) => monthIn(zone, at));
+      }),
+
+    /** What a claim to the network is about: what it was asked, and what it owes and was not asked yet. */
+    claim: (scope: Scope): ClaimLine[] => {
+      const { units, cases } = held.reconciled;
+      const about = cases.filter(
+        (one) => inScope(one, scope) && (one.decision ? one.decision.kind === 'ask' : claimed.has(one.kind)),
+      );
+      const byId = new Map(units.map((unit) => [unit.id, unit]));
+      const bySeq = new Map(held.postbacks.map((record) => [record.seq, record]));
+      return about.flatMap((one) => {
+        const unit = byId.get(one.unit);
+        if (!unit) return [];
+        const records = (unit.conversion?.steps ?? []).flatMap(({ seq }) => bySeq.get(seq) ?? []);
+        return [
+          claimLine(
+            one,
+            unit,
+            records,
+            (row) => ({ click: held.columns.click(row), at: held.columns.at(row) }),
+            (link) => link,
+          ),
+        ];
+      });
     },
 
     /** Approved commission of a network by month and currency, for what is owed. */

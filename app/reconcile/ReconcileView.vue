@@ -5,17 +5,23 @@ import type { CaseKind, Cause, ClickCause, Scope } from '#core/reconcile';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import type { BalanceView, GroupView } from '../data/reconcileAnswers.ts';
+import { newId } from '../data/random.ts';
+import { saveFile } from '../data/saveFile.ts';
+import { useNotice } from '../frame/notice.ts';
 import { isTyping } from '../frame/keys.ts';
 import BalanceTable from './BalanceTable.vue';
 import CasePane from './CasePane.vue';
+import MonthLine from './MonthLine.vue';
 import PiecePane from './PiecePane.vue';
 import QueueList from './QueueList.vue';
+import { closed as closeFigures } from './closeMonth.ts';
 import { caseWords, causeWords, monthWords } from './words.ts';
 
 const route = useRoute();
 const router = useRouter();
 const catalogue = useCatalogue();
 const journal = useJournal();
+const notice = useNotice();
 const months = shallowRef<readonly string[]>([]);
 const balance = shallowRef<BalanceView | undefined>();
 const groups = shallowRef<readonly GroupView[]>([]);
@@ -72,6 +78,36 @@ watch(
   { immediate: true },
 );
 
+const closed = computed(() =>
+  catalogue.months.find((one) => one.network === scope.value.network && one.month === month.value),
+);
+const close = async () => {
+  const of = network.value;
+  if (!of) return;
+  const figures = await journalWorker.closing(of.id, month.value);
+  await catalogue.saveRecord('month', await closeFigures(figures, newId('mon'), Date.now()));
+  notice.say(`${monthWords(month.value)} with ${of.name} is closed.`, () => void catalogue.undo());
+};
+const claim = async () => {
+  const of = network.value;
+  if (!of) return;
+  const domain = catalogue.domains[0];
+  const lines = (await journalWorker.claim(scope.value)).map((line) => {
+    const link = catalogue.link(line.link);
+    return { ...line, link: link && domain ? `${domain.host}/${domain.prefix}${link.slug}` : line.link };
+  });
+  if (lines.length === 0) {
+    notice.say('There is nothing to claim: nothing is missing there, and the network was asked nothing.');
+    return;
+  }
+  const { claimFile } = await import('./claimFile.ts');
+  saveFile(
+    `claim-${of.name.toLowerCase().replace(/\W+/g, '-')}-${month.value}.zip`,
+    'application/zip',
+    claimFile(of.name, month.value, domain?.host ?? '', lines),
+  );
+};
+
 const to = (more: { network?: string; month?: string }) => ({
   name: 'reconcile',
   params: { network: more.network ?? scope.value.network, month: more.month ?? month.value },
@@ -122,13 +158,26 @@ const value = (event: Event) => (event.target instanceof HTMLSelectElement ? eve
         <v-btn class="quiet-button" :to="{ name: 'ledger', params: { network: network.id, month } }"
           >Ledger</v-btn
         >
+        <v-btn class="quiet-button" :to="{ name: 'payments', params: { network: network.id } }"
+          >Payments</v-btn
+        >
+        <v-btn class="quiet-button" @click="claim">Claim file</v-btn>
         <v-btn class="quiet-button" :to="{ name: 'report', params: { network: network.id } }"
           >Import report</v-btn
+        >
+        <v-btn
+          v-if="!closed"
+          color="primary"
+          :disabled="month >= thisMonth || !balance?.conversions.reported"
+          :title="month >= thisMonth ? 'It is not over yet' : 'Freeze its figures'"
+          @click="close"
+          >Close month</v-btn
         >
       </span>
     </header>
     <balance-table v-if="balance" :balance="balance" :network="network.name" @open="open" />
     <div v-else class="loading" aria-busy="true" aria-label="Loading" />
+    <month-line :network="network.id" :month="month" :closed="closed" />
     <p v-if="balance && balance.daysApart.length > 0" class="apart" role="note">
       <template v-for="(day, i) in balance.daysApart.slice(0, 3)" :key="day.day"
         ><template v-if="i > 0">, </template>{{ day.day }}: we counted {{ day.comparable }}, they

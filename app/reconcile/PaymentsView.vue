@@ -1,0 +1,225 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef, watch } from 'vue';
+import { useRoute } from 'vue-router';
+import { readAmount } from '#core/conversions';
+import type { Approved } from '#core/reconcile';
+import { owedBy } from '#core/reconcile';
+import { useCatalogue } from '../data/catalogue.ts';
+import { journalWorker, useJournal } from '../data/journal.ts';
+import { newId } from '../data/random.ts';
+import { useNotice } from '../frame/notice.ts';
+import { money } from '../look/formats.ts';
+import { monthWords } from './words.ts';
+
+/** What came from a network, against what it approved, and what is still owed. */
+const route = useRoute();
+const catalogue = useCatalogue();
+const journal = useJournal();
+const notice = useNotice();
+const approved = shallowRef<readonly Approved[]>([]);
+const today = new Date().toISOString().slice(0, 10);
+const network = computed(
+  () =>
+    catalogue.network(typeof route.params['network'] === 'string' ? route.params['network'] : undefined) ??
+    catalogue.networks[0],
+);
+const payments = computed(() =>
+  catalogue.payments
+    .filter((one) => one.network === network.value?.id)
+    .sort((a, b) => (a.day < b.day ? 1 : -1)),
+);
+const draft = ref({ day: today, amount: '', currency: '', note: '' });
+const problem = ref('');
+watch(
+  [network, () => journal.news],
+  async ([of]) => {
+    if (of) approved.value = await journalWorker.approved(of.id);
+  },
+  { immediate: true },
+);
+const currencies = computed(() => [
+  ...new Set([...approved.value.map((one) => one.currency), network.value?.currency ?? 'EUR']),
+]);
+const owed = computed(() => owedBy(approved.value, payments.value, today));
+const totals = computed(() =>
+  currencies.value.map((currency) => {
+    const of = owed.value.months.filter((one) => one.currency === currency);
+    return {
+      currency,
+      owed: of.reduce((sum, one) => sum + one.owed, 0),
+      ahead: owed.value.ahead.get(currency) ?? 0,
+    };
+  }),
+);
+const add = async () => {
+  const of = network.value;
+  if (!of) return;
+  const currency = draft.value.currency || (currencies.value[0] ?? 'EUR');
+  const read = readAmount(draft.value.amount, currency);
+  problem.value = read.ok ? '' : (read.problems[0]?.message ?? '');
+  if (!read.ok) return;
+  await catalogue.saveRecord('payment', {
+    id: newId('pay'),
+    network: of.id,
+    day: draft.value.day,
+    amount: read.value,
+    currency,
+    note: draft.value.note,
+  });
+  notice.say(`${money(read.value, currency)} from ${of.name} is noted.`, () => void catalogue.undo());
+  draft.value = { ...draft.value, amount: '', note: '' };
+};
+const remove = async (id: string) => {
+  await catalogue.save({ kind: 'payment', value: null, id });
+  notice.say('The payment is taken away.', () => void catalogue.undo());
+};
+</script>
+
+<template>
+  <div v-if="network" class="payments">
+    <header>
+      <router-link class="text-link" :to="{ name: 'reconcile', params: { network: network.id } }"
+        >← Balance</router-link
+      >
+      <h1>Payments of {{ network.name }}</h1>
+    </header>
+    <p v-for="total in totals" :key="total.currency" class="owed">
+      <strong>{{ money(total.owed, total.currency) }}</strong> still owed
+      <template v-if="total.ahead !== 0">, {{ money(total.ahead, total.currency) }} paid ahead</template>
+    </p>
+    <div class="both">
+      <table>
+        <thead>
+          <tr>
+            <th scope="col">Month</th>
+            <th scope="col" class="number">Approved</th>
+            <th scope="col" class="number">Paid</th>
+            <th scope="col" class="number">Owed</th>
+            <th scope="col" class="number">Days since</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="one in [...owed.months].reverse()" :key="one.month + one.currency">
+            <td>{{ monthWords(one.month) }}</td>
+            <td class="number theirs">{{ money(one.minor, one.currency) }}</td>
+            <td class="number">{{ money(one.paid, one.currency) }}</td>
+            <td class="number" :class="{ open: one.owed > 0 }">{{ money(one.owed, one.currency) }}</td>
+            <td class="number">{{ one.owed > 0 ? one.days : '' }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <section aria-label="Payments received">
+        <h2>Received</h2>
+        <form @submit.prevent="add">
+          <input v-model="draft.day" type="date" aria-label="Day" />
+          <input v-model="draft.amount" aria-label="Amount" placeholder="1250.00" inputmode="decimal" />
+          <select v-model="draft.currency" aria-label="Currency">
+            <option value="">{{ currencies[0] }}</option>
+            <option v-for="one in currencies.slice(1)" :key="one">{{ one }}</option>
+          </select>
+          <input v-model="draft.note" class="note" aria-label="Note" placeholder="Note" maxlength="500" />
+          <v-btn type="submit" color="primary" :disabled="draft.amount.trim() === ''">Note it</v-btn>
+        </form>
+        <p v-if="problem" class="open" role="alert">{{ problem }}</p>
+        <ul>
+          <li v-for="one in payments" :key="one.id">
+            <span>{{ one.day }}</span>
+            <b>{{ money(one.amount, one.currency) }}</b>
+            <span class="quiet">{{ one.note }}</span>
+            <button class="text-link" type="button" @click="remove(one.id)">take away</button>
+          </li>
+        </ul>
+        <p v-if="payments.length === 0" class="quiet">Nothing was noted yet.</p>
+      </section>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.payments {
+  flex: 1;
+  overflow: auto;
+  padding: 15px 20px 30px;
+}
+header {
+  display: flex;
+  align-items: baseline;
+  gap: 12px;
+}
+.owed {
+  margin: 6px 0;
+}
+.owed strong {
+  font-size: 19px;
+  font-weight: 500;
+  color: var(--copper);
+}
+.both {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 20px 48px;
+  align-items: flex-start;
+  margin-top: 14px;
+}
+th,
+td {
+  padding: 6px 18px 6px 0;
+  text-align: left;
+  border-bottom: 1px solid var(--line);
+}
+th {
+  font-size: 12px;
+  font-weight: 500;
+  color: var(--ink-two);
+}
+.number {
+  text-align: right;
+}
+.theirs {
+  color: var(--slate);
+}
+.open {
+  color: var(--copper);
+}
+section {
+  flex: 1;
+  min-width: 320px;
+}
+form,
+li {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px;
+}
+form {
+  margin: 8px 0;
+}
+input,
+select {
+  height: 36px;
+  padding: 0 8px;
+  color: var(--ink);
+  background: var(--surface);
+  border: 1px solid var(--line);
+  border-radius: var(--leaf-button);
+}
+input[inputmode] {
+  width: 110px;
+}
+.note {
+  flex: 1;
+  min-width: 120px;
+}
+ul {
+  padding: 0;
+  list-style: none;
+}
+li {
+  padding: 6px 0;
+  border-bottom: 1px solid var(--line);
+}
+li .quiet {
+  flex: 1;
+}
+</style>
