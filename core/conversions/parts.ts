@@ -20,7 +20,7 @@ const mostQuietDays = 5;
 
 /**
  * The days a report most likely covers, `2026-10-01` to `2026-10-31`: those of its rows, stretched to the ends of their
- * months where only a few quiet days are missing, and not beyond the day before it was imported.
+ * months where only a few quiet days are missing. A month that is not over yet is covered as far as its rows reach.
  *
  * @param importedOn the day of the import, in the network's zone
  */
@@ -33,10 +33,11 @@ export const likelyCover = (
   const name = (at: number) => new Date(at).toISOString().slice(0, 10);
   const begin = time(`${from.slice(0, 7)}-01`);
   const [year = 0, month = 1] = until.split('-').map(Number);
-  const end = Math.min(Date.UTC(year, month, 0), time(importedOn) - dayMs);
+  const end = Date.UTC(year, month, 0);
+  const over = end < time(importedOn);
   return {
     from: time(from) - begin <= mostQuietDays * dayMs ? name(begin) : from,
-    until: end > time(until) && end - time(until) <= mostQuietDays * dayMs ? name(end) : until,
+    until: over && end - time(until) <= mostQuietDays * dayMs ? name(end) : until,
   };
 };
 

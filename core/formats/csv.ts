@@ -9,8 +9,12 @@ export interface Table {
   readonly delimiter: string;
 }
 
+/** As much of a file as tells its delimiter. */
+const sniffed = 200_000;
+
 /** Takes the apostrophe off that keeps a spreadsheet from computing a cell. */
-const unguard = (cell: string): string => (/^'[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell);
+const unguard = (cell: string): string =>
+  cell.startsWith("'") && /^'[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell;
 
 const looksLikeHeader = (first: readonly string[], others: readonly (readonly string[])[]): boolean => {
   const texts = first.map((cell) => cell.trim());
@@ -35,26 +39,22 @@ const looksLikeHeader = (first: readonly string[], others: readonly (readonly st
 export const readTable = (text: string): Table => {
   const lines: number[] = [];
   const all: string[][] = [];
-  let line = 1;
   const body = text.replace(/^\uFEFF/, '');
-  let from = 0;
-  const { delimiter } = Papa.parse<string[]>(body, {
+  const { delimiter } = Papa.parse<string[]>(body.slice(0, sniffed), {
     preview: 20,
     skipEmptyLines: 'greedy',
     delimitersToGuess: [',', ';', '\t', '|'],
   }).meta;
-  Papa.parse<string[]>(body, {
-    delimiter,
-    step: ({ data, meta }) => {
-      if (data.some((cell) => cell.trim() !== '')) {
-        all.push(data.map(unguard));
-        lines.push(line);
-      }
-      for (let at = body.indexOf('\n', from); at >= 0 && at < meta.cursor; at = body.indexOf('\n', at + 1))
-        line += 1;
-      from = meta.cursor;
-    },
-  });
+  let line = 1;
+  for (const cells of Papa.parse<string[]>(body, { delimiter }).data) {
+    if (cells.some((cell) => cell.trim() !== '')) {
+      all.push(cells.map(unguard));
+      lines.push(line);
+    }
+    line += 1;
+    // A quoted cell may go on over several lines.
+    for (const cell of cells) if (cell.includes('\n')) line += cell.split('\n').length - 1;
+  }
   const [first = []] = all;
   if (all.length > 0 && looksLikeHeader(first, all.slice(1, 20)))
     return { header: first.map((cell) => cell.trim()), rows: all.slice(1), lines: lines.slice(1), delimiter };
