@@ -6,6 +6,7 @@ export default defineConfig({
       {
         test: {
           name: 'core',
+          testTimeout: 60_000,
           include: ['core/**/*.test.ts', 'app/**/*.test.ts', 'standins/**/*.test.ts', 'demo/**/*.test.ts'],
         },
       },

@@ -114,6 +114,26 @@ await take('bulk', '/links', {
   },
 });
 await take('journey', '/links/lnk_saturnkit', { act: toJourney });
+await take('reconcile', '/reconcile/net_kelvane/2026-09', {
+  act: (page) => page.getByText('Sent twice').click(),
+});
+await take('ledger', '/ledger/net_kelvane/2026-09');
+await take('payments', '/payments/net_harrowmead', {
+  act: async (page) => {
+    await page.getByLabel('Amount').fill('1250.00');
+    await page.getByRole('button', { name: 'Note it' }).click();
+  },
+});
+await take('report', '/report/net_osprenet', {
+  act: (page) =>
+    page.locator('input[type=file]').setInputFiles({
+      name: 'osprenet-rewards-2026-11.tsv',
+      mimeType: 'text/tab-separated-values',
+      buffer: Buffer.from(
+        'id\tcreated\ttag\treward\tcur\tstatus\nos-31a\t2026-11-03T14:55:40Z\t01m6en89wrdfk37te6htzk5rd8\t38.15\tEUR\tok\nos-31b\tyesterday\t01m6h1pm9vy3yxaa81sedtq1ma\t8,558\tJPY\tok\nos-31c\t2026-11-04T09:12:00Z\t01m6h7vs62cx6vpgdaq96wz389\t10.75\tEUR\tvoid\n',
+      ),
+    }),
+});
 await take('programs', '/programs/net_harrowmead');
 await take('setup', '/setup');
 await browser.close();

@@ -9,8 +9,6 @@ import { shopRoutes, shops } from './shop/shop.ts';
 
 export type { Answer } from './localhost.ts';
 export { send } from './localhost.ts';
-export type { Shop } from './shop/shop.ts';
-export { shops } from './shop/shop.ts';
 
 /** Where in a data folder Harrowmead keeps its books. */
 export const harrowmeadPath = join('standins', 'harrowmead.json');

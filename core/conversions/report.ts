@@ -91,7 +91,9 @@ export const guessReport = (
   table: ReportTable,
   network: Pick<Network, 'zone' | 'currency' | 'report'>,
 ): ReportReading => {
-  const sample = table.rows.length > 5000 ? table.rows.filter((_, i) => i % 10 === 0) : table.rows;
+  // What a column holds shows in a thousand rows from all over the file.
+  const every = Math.max(1, Math.floor(table.rows.length / 1000));
+  const sample = every === 1 ? table.rows : table.rows.filter((_, i) => i % every === 0);
   const column = (i: number) => sample.map((row) => row[i] ?? '');
   const before = network.report;
   const columns: Record<string, ReportRole> = {};

@@ -49,8 +49,27 @@ const readTimeOfDay = (text: string): { time: number; offset: number | undefined
   return { time: (hour * 3600 + Number(m) * 60 + Number(s)) * 1000, offset };
 };
 
+/** Days stand in a report again and again, so each is read once. */
+const daysRead = new Map<string, DateParts | undefined>();
+const mostDays = 20_000;
+
 /** Reads a cell that holds a date, without deciding yet which number is the day. */
 export const dateParts = (cell: string, time = ''): DateParts | undefined => {
+  // The plain form: a day in ten characters, and perhaps a time behind it.
+  const day = cell.slice(0, 10);
+  if (!/^[\d./-]{10}(?:$|[ T])/.test(cell.slice(0, 11))) return readDate(cell, time);
+  let read = daysRead.get(day);
+  if (read === undefined && !daysRead.has(day)) {
+    if (daysRead.size >= mostDays) daysRead.clear();
+    daysRead.set(day, (read = readDate(day, '')));
+  }
+  const rest = cell.slice(11);
+  if (!read || (rest === '' && time === '')) return read;
+  const of = readTimeOfDay(rest === '' ? time : time === '' ? rest : `${rest} ${time}`);
+  return of && { ...read, ...of, hasTime: true };
+};
+
+const readDate = (cell: string, time: string): DateParts | undefined => {
   const match = datePattern.exec(cell.trim());
   if (!match) return undefined;
   const [, a = '', , b = '', c = '', rest = '', word, day = '', year = '', rest2 = ''] = match;
@@ -87,10 +106,14 @@ export interface DateReading {
   readonly mixed: boolean;
 }
 
+/** So many cells that can be read in one way only leave no doubt; a row that says otherwise is then a bad one. */
+const enoughProofs = 1000;
+
 /** Infers the order of day, month and year from a whole column. */
 export const inferDateOrder = (cells: readonly string[]): DateReading => {
   const proofs = { ymd: 0, dmy: 0, mdy: 0 };
   for (const cell of cells) {
+    if (proofs.ymd + proofs.dmy + proofs.mdy >= enoughProofs) break;
     const parts = dateParts(cell);
     if (!parts) continue;
     if (parts.yearFirst) proofs.ymd += 1;
@@ -184,6 +207,15 @@ export const currencyIn = (cell: string): string | undefined => {
  * or behind, or brackets. Undefined when it is none, or finer than the currency.
  */
 export const readReportAmount = (cell: string, decimal: '.' | ',', currency: string): Minor | undefined => {
+  // The plain form, as most reports write it.
+  const plain = /^(\d{1,12})(?:([.,])(\d{1,4}))?$/.exec(cell);
+  if (plain && (plain[2] === undefined || plain[2] === decimal)) {
+    const [, digits = '', , decimals = ''] = plain;
+    const places = exponentOf(currency);
+    return /[1-9]/.test(decimals.slice(places))
+      ? undefined
+      : Number(digits + decimals.slice(0, places).padEnd(places, '0'));
+  }
   const brackets = /^\s*\(.*\)\s*$/.test(cell);
   const minus = brackets || /[-\u2212]/.test(cell);
   const text = bare(cell.replace(/[()\-\u2212+]/g, ''));

@@ -214,7 +214,7 @@ export const groupCases = (cases: readonly Case[]): CaseGroup[] => {
         ),
         worth,
         safe: list.filter((one) => one.proposal.safe).length,
-        oldest: Math.min(...list.map((one) => one.at)),
+        oldest: list.reduce((oldest, one) => Math.min(oldest, one.at), Infinity),
       };
     })
     .sort((a, b) => size(b.cases) - size(a.cases) || (a.kind < b.kind ? -1 : 1));

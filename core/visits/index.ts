@@ -1,5 +1,5 @@
 export type { HopRecord, JournalDraft, JournalRecord, PostbackRecord, TraceRecord } from './records.ts';
-export { pageBranch, visitOfBeacon } from './beacon.ts';
+export { visitOfBeacon } from './beacon.ts';
 export type { Wire } from './journal.ts';
 export { makeIsRobot, readWire } from './journal.ts';
 export { beaconBody, journalRecord } from './records.ts';
