@@ -115,7 +115,7 @@ await take('bulk', '/links', {
 });
 await take('journey', '/links/lnk_saturnkit', { act: toJourney });
 await take('reconcile', '/reconcile/net_kelvane/2026-09', {
-  act: (page) => page.getByText('Sent twice').click(),
+  act: (page) => page.getByRole('link', { name: /^Sent twice/ }).click(),
 });
 await take('ledger', '/ledger/net_kelvane/2026-09');
 await take('payments', '/payments/net_harrowmead', {

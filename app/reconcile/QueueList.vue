@@ -9,7 +9,7 @@ defineProps<{ groups: readonly GroupView[]; chosen: CaseKind | undefined; to: (k
 const day = 86_400_000;
 const age = (oldest: number) => {
   const days = Math.floor((Date.now() - oldest) / day);
-  return days < 2 ? 'since yesterday' : `oldest ${count(days)} days`;
+  return days < 2 ? 'since yesterday' : `${count(days)} days old`;
 };
 </script>
 
