@@ -127,11 +127,7 @@ const writeJournal = async (config: Config, season: Season): Promise<void> => {
  * @param requests about how many
  * @param now milliseconds since 1970 UTC
  */
-export const fillSeason = async (
-  config: Config,
-  requests: number,
-  now = Date.now(),
-): Promise<void> => {
+export const fillSeason = async (config: Config, requests: number, now = Date.now()): Promise<void> => {
   const end = Math.floor(now / day) * day;
   const standins = config.port + 1;
   const place = (name: string) =>

@@ -1,5 +1,6 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import AxeBuilder from '@axe-core/playwright';
 import { strFromU8, unzipSync } from 'fflate';
 import type { Browser, BrowserContext, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -198,6 +199,30 @@ describe('a month with awkward networks', () => {
     await page.getByRole('listitem').filter({ hasText: '£60.00' }).waitFor();
     await page.reload();
     await page.getByRole('listitem').filter({ hasText: '£60.00' }).waitFor();
+  });
+
+  it.each(['light', 'dark'] as const)('has nothing serious for axe in the %s look', async (colorScheme) => {
+    const person = await freshPerson(browser, { colorScheme });
+    const view = await openApp(person, server, '/reconcile/net_kelvane/2026-10');
+    await view.getByText('still arriving').waitFor({ state: 'detached' });
+    for (const path of [
+      '/reconcile/net_kelvane/2026-09',
+      '/reconcile/net_osprenet/2026-10',
+      '/ledger/net_kelvane/2026-09',
+      '/payments/net_harrowmead',
+      '/report/net_kelvane',
+    ]) {
+      await view.goto(`http://localhost:${server.port}${path}`);
+      await view.locator('h1').waitFor();
+      await view.getByText('still arriving').waitFor({ state: 'detached' });
+      await view.waitForTimeout(500);
+      const { violations } = await new AxeBuilder({ page: view }).analyze();
+      const found = violations
+        .filter(({ impact }) => impact === 'serious' || impact === 'critical')
+        .map(({ id, nodes }) => `${id}: ${nodes.map((node) => node.target.join(' ')).join(', ')}`);
+      expect([path, found]).toEqual([path, []]);
+    }
+    await person.close();
   });
 
   it('shows the same to a second window', async () => {

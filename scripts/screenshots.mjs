@@ -19,6 +19,8 @@ const take = async (name, path, { dark = false, phone = false, act = async () =>
   await page.goto(`http://localhost:${port}${path}#key=${key}`);
   await page.getByText(/All \d+ links live/).waitFor();
   await page.waitForTimeout(800);
+  // The pictures are of a journal that is whole.
+  await page.getByText('still arriving').waitFor({ state: 'detached', timeout: 60_000 });
   await act(page);
   await page.waitForTimeout(500);
   await page.screenshot({ path: `docs/screenshots/${name}.png` });

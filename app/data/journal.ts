@@ -1,6 +1,6 @@
 import { proxy, wrap } from 'comlink';
 import { defineStore } from 'pinia';
-import { ref, shallowRef, toRaw, watch } from 'vue';
+import { computed, ref, shallowRef, toRaw, watch } from 'vue';
 import type { TraceResult } from '#core/anatomy';
 import { useCatalogue } from './catalogue.ts';
 import type { JournalWorker } from './journal.worker.ts';
@@ -29,6 +29,12 @@ export const useJournal = defineStore('journal', () => {
   const waiting = ref(0);
   const progress = shallowRef({ held: 0, there: 0 });
   const loaded = ref(false);
+  /** It was whole here at least once since the window was opened. */
+  const caughtUp = ref(false);
+  /** The journal is not whole here yet: what rests on all of it cannot be said. */
+  const arriving = computed(
+    () => progress.value.held < progress.value.there || (progress.value.held === 0 && !caughtUp.value),
+  );
 
   const refresh = async (): Promise<void> => {
     [figures.value, tape.value, lastPostbacks.value, traces.value, waiting.value, progress.value] =
@@ -41,6 +47,7 @@ export const useJournal = defineStore('journal', () => {
         journalWorker.progress(),
       ]);
     loaded.value = true;
+    caughtUp.value ||= progress.value.there > 0 && progress.value.held >= progress.value.there;
     news.value += 1;
   };
 
@@ -90,5 +97,5 @@ export const useJournal = defineStore('journal', () => {
     await refresh();
   };
 
-  return { figures, lastPostbacks, loaded, news, progress, start, tape, traces, waiting };
+  return { arriving, figures, lastPostbacks, loaded, news, progress, start, tape, traces, waiting };
 });

@@ -6,7 +6,7 @@ import { views } from './views.ts';
 
 const route = useRoute();
 const journal = useJournal();
-const waiting = (name: string) => (name === 'reconcile' ? journal.waiting : 0);
+const waiting = (name: string) => (name === 'reconcile' && !journal.arriving ? journal.waiting : 0);
 const isHere = (to: string) => route.path === to || route.path.startsWith(`${to}/`);
 </script>
 

@@ -154,7 +154,11 @@ td.number {
   }
   th,
   td {
+    padding: 5px 6px;
     border: 0 !important;
+  }
+  td.number {
+    font-size: 15px;
   }
   td:nth-child(4) {
     grid-column: 1 / -1;

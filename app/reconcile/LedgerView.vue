@@ -8,6 +8,7 @@ import { journalWorker, useJournal } from '../data/journal.ts';
 import type { LedgerLine } from '../data/reconcileAnswers.ts';
 import { saveFile } from '../data/saveFile.ts';
 import { count } from '../look/formats.ts';
+import Arriving from './Arriving.vue';
 import ConversionTable from './ConversionTable.vue';
 import { monthWords } from './words.ts';
 
@@ -94,7 +95,8 @@ const save = async () => {
       </span>
     </header>
     <div class="scroll">
-      <conversion-table v-if="lines.length > 0" :lines="lines" />
+      <arriving v-if="journal.arriving" />
+      <conversion-table v-else-if="lines.length > 0" :lines="lines" />
       <p v-else class="quiet">No conversion here yet. They come by postback and by imported report.</p>
       <v-btn v-if="lines.length < total" class="quiet-button" @click="most += 500">Show more</v-btn>
     </div>

@@ -9,6 +9,7 @@ import { newId } from '../data/random.ts';
 import { saveFile } from '../data/saveFile.ts';
 import { useNotice } from '../frame/notice.ts';
 import { isTyping } from '../frame/keys.ts';
+import Arriving from './Arriving.vue';
 import BalanceTable from './BalanceTable.vue';
 import CasePane from './CasePane.vue';
 import MonthLine from './MonthLine.vue';
@@ -175,10 +176,11 @@ const value = (event: Event) => (event.target instanceof HTMLSelectElement ? eve
         >
       </span>
     </header>
-    <balance-table v-if="balance" :balance="balance" :network="network.name" @open="open" />
+    <arriving v-if="journal.arriving" />
+    <balance-table v-else-if="balance" :balance="balance" :network="network.name" @open="open" />
     <div v-else class="loading" aria-busy="true" aria-label="Loading" />
-    <month-line :network="network.id" :month="month" :closed="closed" />
-    <p v-if="balance && balance.daysApart.length > 0" class="apart" role="note">
+    <month-line v-if="!journal.arriving" :network="network.id" :month="month" :closed="closed" />
+    <p v-if="!journal.arriving && balance && balance.daysApart.length > 0" class="apart" role="note">
       <template v-for="(day, i) in balance.daysApart.slice(0, 3)" :key="day.day"
         ><template v-if="i > 0">, </template>{{ day.day }}: we counted {{ day.comparable }}, they
         {{ day.theirs }}</template
@@ -186,7 +188,7 @@ const value = (event: Event) => (event.target instanceof HTMLSelectElement ? eve
         and {{ balance.daysApart.length - 3 }} more days</template
       >. More than a tenth is worth a conversation.
     </p>
-    <div class="below" :class="{ opened: route.query['kind'] || piece }">
+    <div v-if="!journal.arriving" class="below" :class="{ opened: route.query['kind'] || piece }">
       <queue-list :groups="groups" :chosen="piece ? undefined : kind" :to="toKind" />
       <div class="right">
         <piece-pane v-if="piece" :cause="piece" :scope="scope" />
@@ -301,6 +303,10 @@ select {
   }
   .zone {
     display: none;
+  }
+  .actions {
+    flex-wrap: wrap;
+    margin: 0;
   }
 }
 </style>

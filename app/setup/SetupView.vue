@@ -7,6 +7,8 @@ import { key, setKey } from '../data/server.ts';
 import { useNotice } from '../frame/notice.ts';
 import DomainCard from './DomainCard.vue';
 import MailsSection from './MailsSection.vue';
+import SieveSection from './SieveSection.vue';
+import StorageSection from './StorageSection.vue';
 
 const catalogue = useCatalogue();
 const notice = useNotice();
@@ -89,7 +91,9 @@ const saveKey = () => {
         "
       />
     </section>
+    <sieve-section />
     <mails-section />
+    <storage-section />
     <section aria-labelledby="h-server">
       <h2 id="h-server">Server</h2>
       <p>
@@ -121,7 +125,8 @@ const saveKey = () => {
   overflow: auto;
   padding: 15px 20px 30px;
 }
-section {
+section,
+.setup > :deep(section) {
   display: grid;
   gap: 10px;
   max-width: 640px;

@@ -1,0 +1,31 @@
+<script setup lang="ts">
+import { useJournal } from '../data/journal.ts';
+import { count } from '../look/formats.ts';
+
+/** Says that the journal is not whole here yet, and how far it has come. */
+const journal = useJournal();
+</script>
+
+<template>
+  <p class="arriving" role="status">
+    The journal is still arriving<template v-if="journal.progress.there > 0"
+      >: {{ count(journal.progress.held) }} of {{ count(journal.progress.there) }} records</template
+    >. What differs can be said once it is whole.
+    <progress :value="journal.progress.held" :max="Math.max(1, journal.progress.there)" />
+  </p>
+</template>
+
+<style scoped>
+.arriving {
+  display: grid;
+  gap: 8px;
+  max-width: 520px;
+  padding: 20px;
+  margin: 0;
+}
+progress {
+  width: 100%;
+  height: 6px;
+  accent-color: var(--fern);
+}
+</style>
