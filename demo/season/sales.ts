@@ -1,10 +1,13 @@
-import { calendarDay, clickId, monthIn } from '#core/hop';
+import { calendarDay } from '#core/hop';
 import type { CaseKind } from '#core/reconcile';
 import type { JournalDraft } from '#core/visits';
 import { appeal } from './catalogue.ts';
 import type { Made } from './catalogue.ts';
 import type { Visit } from './people.ts';
+import { decimal, plantLoose, quota } from './loose.ts';
 import { Chance } from './random.ts';
+import type { Total } from './totals.ts';
+import { totalsOf } from './totals.ts';
 
 type PostbackDraft = Extract<JournalDraft, { kind: 'postback' }>;
 
@@ -47,15 +50,6 @@ export interface Fault {
   readonly key: string;
 }
 
-/** Sums of a month with one network in one currency, or conversions where the currency is empty. */
-export interface Total {
-  readonly network: string;
-  readonly month: string;
-  readonly currency: string;
-  readonly ours: number;
-  readonly theirs: number;
-}
-
 export interface Sales {
   readonly sales: readonly Sale[];
   readonly postbacks: readonly PostbackDraft[];
@@ -74,30 +68,12 @@ const query = (fields: Readonly<Record<string, string | number>>): string =>
     .map(([name, value]) => `${name}=${encodeURIComponent(String(value))}`)
     .join('&');
 
-const decimal = (minor: number, places: number): string =>
-  places === 0 ? String(minor) : (minor / 10 ** places).toFixed(places);
-
 const senders: Readonly<Record<string, string>> = {
   net_harrowmead: '192.0.2.10',
   net_kelvane: '192.0.2.20',
   net_osprenet: '192.0.2.30',
   net_vennor: '192.0.2.40',
 };
-
-/** How many of each fault are planted, where it is not a habit of the network. */
-const quota = {
-  unfilled: 9,
-  lostBoth: 2,
-  amount: 6,
-  missingRow: 5,
-  stranger: 3,
-  recordMissing: 2,
-  machine: 3,
-  late: 2,
-  early: 1,
-  below: 4,
-  currency: 1,
-} as const;
 
 /**
  * Lets some of the people buy, and says what networks told us of it and what they reported, every peculiarity and fault
@@ -408,132 +384,4 @@ export const sell = (made: Made, visits: readonly Visit[], seed: number, end: nu
     totals: totalsOf(sales, zoneOf),
     reportedUntil,
   };
-};
-
-interface Loose {
-  readonly made: Made;
-  readonly visits: readonly Visit[];
-  readonly chance: Chance;
-  readonly begin: number;
-  readonly end: number;
-  readonly covered: (network: string, at: number) => boolean;
-  readonly plant: (kind: CaseKind, network: string, key: string) => void;
-  readonly keep: (
-    network: string,
-    at: number,
-    via: 'GET' | 'POST',
-    fields: Record<string, string | number>,
-  ) => void;
-  readonly sales: Sale[];
-  readonly next: () => number;
-  readonly left: Record<keyof typeof quota, number>;
-}
-
-/** Faults that no click of a person leads to: strangers' sales, lost records, a test order, one click claimed by two. */
-const plantLoose = ({ visits, chance, begin, end, covered, plant, keep, sales, next, left }: Loose): void => {
-  const kelvane = (
-    click: string,
-    program: string,
-    event: string,
-    at: number,
-    amount: number,
-    inRow = click,
-  ): string => {
-    const txn = `KV${40_000 + next()}`;
-    keep('net_kelvane', at + 5000, 'GET', {
-      click,
-      event,
-      status: 'accepted',
-      amount: decimal(amount, 2),
-      txn,
-      at: Math.floor(at / 1000),
-    });
-    const heard = { at, amount, currency: 'USD', counts: true };
-    sales.push({
-      network: 'net_kelvane',
-      program,
-      click,
-      clickAt: at,
-      event,
-      txn,
-      at,
-      currency: 'USD',
-      amount,
-      report: covered('net_kelvane', at)
-        ? { click: inRow, amount, currency: 'USD', state: 'approved', at }
-        : undefined,
-      heard,
-      twice: false,
-    });
-    return txn;
-  };
-  const somewhere = () => Math.round(begin + (0.1 + chance.next() * 0.75) * (end - begin));
-  for (; left.stranger > 0; left.stranger--) {
-    const txn = kelvane(`pub-5150-${left.stranger}-${chance.hex(6)}`, 'prg_88', 'lead', somewhere(), 450);
-    plant('not one of ours', 'net_kelvane', txn);
-  }
-  for (; left.recordMissing > 0; left.recordMissing--) {
-    const at = somewhere();
-    const txn = kelvane(clickId(at - hour, chance.bytes(10)), 'prg_88', 'lead', at, 450);
-    plant('record missing', 'net_kelvane', txn);
-  }
-  const kelvaneLinks = new Set(['lnk_redlamp', 'lnk_headlamp', 'lnk_starmap', 'lnk_starmaptrial']);
-  const test = visits.find(({ who, hop }) => who === 'test' && kelvaneLinks.has(hop.link));
-  if (test)
-    plant(
-      'click of a test',
-      'net_kelvane',
-      kelvane(test.hop.click, programOf(test), 'lead', test.hop.at + 4 * minute, 450),
-    );
-  // One click, and two programs that both claim it.
-  const shared = visits.find(
-    ({ who, hop }) =>
-      who === 'person' &&
-      hop.link === 'lnk_redlamp' &&
-      hop.at > begin + 33 * day &&
-      !sales.some((sale) => sale.click === hop.click),
-  );
-  if (shared) {
-    const { click, at } = shared.hop;
-    plant('claimed twice', 'net_kelvane', kelvane(click, 'prg_88', 'lead', at + 10 * minute, 450));
-    plant('claimed twice', 'net_kelvane', kelvane(click, 'prg_93', 'print', at + 55 * minute, 300));
-  }
-  // A print sold to the only one who could have come from us, told without a click ID.
-  const print = visits.findLast(({ hop }) => hop.link === 'lnk_printmoon');
-  if (print && covered('net_kelvane', print.hop.at + 2 * day))
-    plant('one click fits', 'net_kelvane', kelvane('', 'prg_93', 'print', print.hop.at + 2 * day, 300, ''));
-};
-
-const programOf = ({ hop }: Visit): string => (hop.link.startsWith('lnk_star') ? 'prg_71' : 'prg_88');
-
-const totalsOf = (sales: readonly Sale[], zoneOf: (network: string) => string): Total[] => {
-  const totals = new Map<string, { ours: number; theirs: number }>();
-  const add = (side: 'ours' | 'theirs', network: string, at: number, currency: string, amount: number) => {
-    const key = `${network} ${monthIn(zoneOf(network), at)} ${currency}`;
-    const sums = totals.get(key) ?? { ours: 0, theirs: 0 };
-    sums[side] += amount;
-    totals.set(key, sums);
-  };
-  for (const { network, heard, report, twice } of sales) {
-    if (heard?.counts)
-      for (let times = twice ? 2 : 1; times > 0; times--) {
-        // What a network tells is told in whole seconds.
-        const at =
-          network === 'net_harrowmead' || network === 'net_kelvane'
-            ? Math.floor(heard.at / 1000) * 1000
-            : heard.at;
-        add('ours', network, at, '', 1);
-        add('ours', network, at, heard.currency, heard.amount);
-      }
-    if (report && report.state !== 'reversed') {
-      add('theirs', network, report.at, '', 1);
-      add('theirs', network, report.at, report.currency, report.amount);
-    }
-  }
-  return [...totals]
-    .map(([key, sums]) => {
-      const [network = '', month = '', currency = ''] = key.split(' ');
-      return { network, month, currency, ...sums };
-    })
-    .sort((a, b) => (JSON.stringify(a) < JSON.stringify(b) ? -1 : 1));
 };

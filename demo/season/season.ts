@@ -8,8 +8,9 @@ import { people } from './people.ts';
 import { Chance } from './random.ts';
 import type { ReportFile } from './reports.ts';
 import { clickReports, conversionReports } from './reports.ts';
-import type { Fault, Sale, Total } from './sales.ts';
+import type { Fault, Sale } from './sales.ts';
 import { sell } from './sales.ts';
+import type { Total } from './totals.ts';
 
 /** What was planted, for those who check what reconciling finds. */
 export interface Truth {
