@@ -9,36 +9,6 @@ import vuetify from 'vite-plugin-vuetify';
 
 const here = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 
-/** Names the first view's files in the page, so that they are fetched beside the frame and not after it. */
-const preloadFirstView = (module: string): Plugin => ({
-  name: 'preload-first-view',
-  transformIndexHtml: {
-    order: 'post',
-    handler: (html, { bundle = {} }) => {
-      const chunks = Object.values(bundle).flatMap((file) => (file.type === 'chunk' ? [file] : []));
-      const view = chunks.find((chunk) => chunk.facadeModuleId?.endsWith(module));
-      const files = new Set<string>();
-      const add = (name: string): void => {
-        const chunk = chunks.find((c) => c.fileName === name);
-        if (!chunk || files.has(name) || chunk.isEntry) return;
-        files.add(name);
-        for (const style of chunk.viteMetadata?.importedCss ?? []) files.add(style);
-        chunk.imports.forEach(add);
-      };
-      if (view) add(view.fileName);
-      return [...files]
-        .filter((file) => !html.includes(`/${file}"`))
-        .map((file) => ({
-          tag: 'link',
-          attrs: file.endsWith('.css')
-            ? { rel: 'preload', as: 'style', crossorigin: true, href: `/${file}` }
-            : { rel: 'modulepreload', crossorigin: true, href: `/${file}` },
-          injectTo: 'head' as const,
-        }));
-    },
-  },
-});
-
 /** Writes each text file compressed beside itself: the server then compresses nothing while a person waits. */
 const compressed = (folder: string): Plugin => ({
   name: 'compressed',
@@ -60,7 +30,6 @@ export default defineConfig({
     // White space between words stays, as the formatter and screen readers take it.
     vue({ template: { compilerOptions: { whitespace: 'preserve' } } }),
     vuetify(),
-    preloadFirstView('app/links/LinksView.vue'),
     compressed(out),
   ],
   worker: { format: 'es' },
@@ -86,7 +55,10 @@ export default defineConfig({
               // What reads pages and knows public suffixes is large, and wanted only once something is pasted.
               name: 'reading',
               test: /node_modules[\\/](?:tldts|tldts-core|parse5|entities)[\\/]|core[\\/]anatomy[\\/](?:recognise|deepLink|pasted|page)\.ts/,
+              priority: 2,
             },
+            // One file instead of thirty: a browser fetches six at a time, and each waits for those it imports.
+            { name: 'first', tags: ['$initial'], priority: 1 },
           ],
         },
       },

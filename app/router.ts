@@ -1,6 +1,7 @@
 import { createRouter, createWebHistory } from 'vue-router';
 import { pageFromBookmarklet } from './frame/bookmarklet.ts';
 import { keyIn } from './data/server.ts';
+import LinksView from './links/LinksView.vue';
 
 const decoded = (hash: string): string => {
   try {
@@ -10,14 +11,17 @@ const decoded = (hash: string): string => {
   }
 };
 
-/** The views, each with its own piece of script; an address names the view and what was chosen in it. */
+/**
+ * The views; an address names the view and what was chosen in it. Links come with the frame, being the first screen, each
+ * other view has its own piece of script.
+ */
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', redirect: '/links' },
-    { path: '/links/:link?', name: 'links', component: () => import('./links/LinksView.vue') },
-    { path: '/links/:link/click/:click', name: 'journey', component: () => import('./links/LinksView.vue') },
-    { path: '/links/:link/history', name: 'history', component: () => import('./links/LinksView.vue') },
+    { path: '/links/:link?', name: 'links', component: LinksView },
+    { path: '/links/:link/click/:click', name: 'journey', component: LinksView },
+    { path: '/links/:link/history', name: 'history', component: LinksView },
     { path: '/paste', name: 'paste', component: () => import('./links/PasteView.vue') },
     { path: '/import', name: 'import', component: () => import('./links/ImportView.vue') },
     { path: '/trace', name: 'trace', component: () => import('./links/TraceView.vue') },

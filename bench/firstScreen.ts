@@ -5,7 +5,7 @@ import { startProcess } from '../server/process.ts';
 /** What the first screen costs a person who was never here: kilobytes of compressed script, and milliseconds. */
 export interface FirstScreen {
   readonly scriptKilobytes: number;
-  /** From the address being opened until the link stands in the list and the server has answered. */
+  /** From the browser's leaving for the address until the link stands in the list and the server has answered. */
   readonly usableMs: number;
 }
 
@@ -20,6 +20,17 @@ export const measureFirstScreen = async (times: number): Promise<FirstScreen[]> 
   const found: FirstScreen[] = [];
   for (let n = 0; n < times; n++) {
     const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+    // Looked for in the page itself: asking from outside would take part of the time that is measured.
+    await context.addInitScript(() => {
+      const look = () => {
+        const text = document.body?.textContent ?? '';
+        if (!text.includes('saturn-kit') || !text.includes('The link is live')) return;
+        observer.disconnect();
+        requestAnimationFrame(() => performance.mark('usable'));
+      };
+      const observer = new MutationObserver(look);
+      observer.observe(document, { subtree: true, childList: true, characterData: true });
+    });
     const page = await context.newPage();
     const session = await context.newCDPSession(page);
     await session.send('Network.enable');
@@ -31,11 +42,13 @@ export const measureFirstScreen = async (times: number): Promise<FirstScreen[]> 
     session.on('Network.loadingFinished', ({ requestId, encodedDataLength }) => {
       if (scripts.has(requestId)) bytes += encodedDataLength;
     });
-    const began = performance.now();
     await page.goto(`http://localhost:${server.port}/links#key=${server.key}`, { waitUntil: 'commit' });
-    await page.getByText('saturn-kit', { exact: true }).waitFor();
-    await page.getByText('The link is live').waitFor();
-    const usableMs = performance.now() - began;
+    const marked = await page.waitForFunction(
+      () => performance.getEntriesByName('usable')[0]?.startTime,
+      undefined,
+      { polling: 250 },
+    );
+    const usableMs = Number(await marked.jsonValue());
     await page.waitForTimeout(300);
     found.push({ scriptKilobytes: bytes / 1024, usableMs });
     await context.close();

@@ -1,6 +1,6 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Change, Network, RecordKind, Report } from '#core/catalogue';
+import type { Change, Network, PostbackField, RecordKind, Report } from '#core/catalogue';
 import { postbackFields } from '#core/catalogue';
 import { guessReport, learnProfile, likelyCover, readReport, reportParts } from '#core/conversions';
 import { readTable } from '#core/formats';
@@ -10,9 +10,9 @@ import type { Place as ServerPlace } from '../server/client.ts';
 import { changeOf, sendChanges } from '../server/client.ts';
 import type { Config } from '../server/config.ts';
 import { run } from '../server/run.ts';
-import { harrowmeadBooks, harrowmeadPath } from '../standins/index.ts';
+import { booksPath, kinds, writeBooks } from '../standins/index.ts';
 import type { ReportFile, Season } from './season/index.ts';
-import { account, makeSeason } from './season/index.ts';
+import { makeSeason } from './season/index.ts';
 
 const day = 86_400_000;
 const days = 90;
@@ -63,41 +63,52 @@ const importReports = (season: Season, end: number): Change[] => {
   return [...[...networks.values()].map((network) => changeOf('network', network, 2, 'Ines')), ...changes];
 };
 
-/** What the simulated network remembers of the season, so that its console tells the same story. */
-const writeHarrowmead = (config: Config, { sales, made }: Season): void => {
-  const network = made.networks.find((one) => one.id === 'net_harrowmead');
-  if (!network) return;
-  const of = sales.filter((sale) => sale.network === network.id);
-  const query = postbackFields
-    .flatMap((field) => {
-      const placeholder = network.postback.placeholders[field];
-      return placeholder === undefined ? [] : [`${field}=${placeholder}`];
-    })
-    .join('&');
-  const states = { pending: 'open', approved: 'confirmed', reversed: 'cancelled' } as const;
-  harrowmeadBooks(join(config.dataDir, harrowmeadPath), {
-    clicks: of.map((sale, i) => ({
-      number: `hm${70_001 + i}`,
-      at: sale.clickAt,
-      account,
-      deal: sale.program.slice(4),
-      ref1: sale.click.slice(0, 20),
-      ref2: '',
-      visitor: '',
-    })),
-    transactions: of.map((sale, i) => ({
-      order: sale.txn,
-      click: `hm${70_001 + i}`,
-      at: sale.at,
-      saleCents: Math.round(sale.amount / 0.08),
-      commissionCents: sale.report?.amount ?? sale.amount,
-      state: states[sale.report?.state ?? 'pending'],
-      changedAt: sale.at,
-    })),
-    postbacks: {
-      [account]: `http://${made.domain.host}:${config.port}/postback/${network.postback.key}?${query}`,
-    },
-  });
+/** What the simulated networks remember of the season, so that their consoles tell the same story. */
+const writePast = (config: Config, { sales, made }: Season): void => {
+  for (const kind of kinds) {
+    const network = made.networks.find(({ id }) => id === `net_${kind.id}`);
+    if (!network) continue;
+    const of = sales.filter((sale) => sale.network === network.id);
+    const [account] = kind.accounts;
+    const [slot = ''] = kind.slots;
+    const number = (i: number) => kind.clickName.slice(0, 2) + (kind.firstClick + i);
+    const code = (program: string) => made.programs.find(({ id }) => id === program)?.code ?? '';
+    const addressWith = (fields: readonly PostbackField[]) => {
+      const query = fields.flatMap((field) => {
+        const placeholder = network.postback.placeholders[field];
+        return placeholder === undefined ? [] : [`${field}=${placeholder}`];
+      });
+      return `http://${made.domain.host}:${config.port}/postback/${network.postback.key}?${query.join('&')}`;
+    };
+    writeBooks(booksPath(config.dataDir, kind), {
+      clicks: of.map((sale, i) => ({
+        number: number(i),
+        at: sale.clickAt,
+        account,
+        offer: code(sale.program),
+        slots: { [slot]: kind.keeps(sale.click) },
+        visitor: '',
+      })),
+      transactions: of.map((sale, i) => ({
+        order: sale.txn,
+        click: number(i),
+        at: sale.at,
+        event: sale.event,
+        sale: { minor: Math.round(sale.amount / 0.08), currency: sale.currency },
+        commission: {
+          minor: sale.report?.amount ?? sale.amount,
+          currency: sale.report?.currency ?? sale.currency,
+        },
+        state: sale.report?.state ?? 'pending',
+        changedAt: sale.at,
+      })),
+      postbacks: {
+        [account]: addressWith(postbackFields),
+        // Kelvane has one for an offer besides, which names no transaction: some fire twice.
+        ...(kind.id === 'kelvane' && { [`${account}/71`]: addressWith(['click', 'event', 'amount']) }),
+      },
+    });
+  }
 };
 
 /** Writes the season's journal as the server would have, day by day. */
@@ -157,7 +168,7 @@ export const fillSeason = async (config: Config, requests: number, now = Date.no
   };
   await send(end - days * day - 1, (server) => sendAll(server, changes));
   await writeJournal(config, season);
-  writeHarrowmead(config, season);
+  writePast(config, season);
   await send(now, (server) => sendAll(server, importReports(season, end)));
 
   const reports = join(config.dataDir, 'reports');

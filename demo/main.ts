@@ -4,7 +4,7 @@ import { parseArgs } from 'node:util';
 import { readConfig } from '../server/config.ts';
 import { fail, run, stopOnSignal } from '../server/run.ts';
 import { fillSeason } from './fill.ts';
-import { account } from './season/index.ts';
+import { kinds } from '../standins/index.ts';
 
 const usage = 'Usage: npm run demo [-- --port 4600] [--fresh] [--requests 60000]';
 
@@ -37,8 +37,10 @@ const main = async (): Promise<void> => {
     [
       '',
       `Fernhop          ${config.appOrigin}/#key=${running.fernhop.key}`,
-      `Tracking links   http://t.harrowmead.localhost:${config.port + 1}/   (account ${account}: copy one, paste it)`,
-      `Network console  http://t.harrowmead.localhost:${config.port + 1}/console`,
+      ...kinds.map(
+        ({ name, host, path }) =>
+          `${name.padEnd(16)} http://${host}:${config.port + 1}${path === '' ? '/links' : '/'}   (tracking links to copy; its console is at /console)`,
+      ),
       `A shop           http://polehouse.localhost:${config.port + 1}/`,
       `Reports          ${join(config.dataDir, 'reports')}   (those of this month wait to be imported)`,
       '',

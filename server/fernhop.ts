@@ -10,6 +10,7 @@ import type { Config } from './config.ts';
 import { adminKey, lockFolder } from './dataDir.ts';
 import type { Table } from './feed/index.ts';
 import { Feed } from './feed/index.ts';
+import type { Rest } from './journal/index.ts';
 import { Journal } from './journal/index.ts';
 import { Mails } from './mails.ts';
 import { checkNightly } from './nightly.ts';
@@ -124,7 +125,7 @@ const build = async (
     geoHeader: config.geoHeader,
     testToken,
     append: (draft: JournalDraft) => journal.append(draft),
-    appendRest: (at: number, rest: string) => journal.appendRest(at, rest),
+    appendRest: (at: number, rest: Rest) => journal.appendRest(at, rest),
     keep: (draft: JournalDraft) => journal.keep(draft),
     stray: makeStrays(join(config.dataDir, 'strays.ndjson')),
     now,

@@ -3,16 +3,23 @@ import { createServer } from 'node:http';
 import { join } from 'node:path';
 import express from 'express';
 import { forwarderHost, forwarderRoutes } from './forwarder/forwarder.ts';
-import { Network, writeBooks } from './harrowmead/network.ts';
-import { networkRoutes } from './harrowmead/routes.ts';
-import { shopRoutes, shops } from './shop/shop.ts';
+import { kinds } from './kinds/index.ts';
+import type { Kind } from './network/kind.ts';
+import { Network } from './network/network.ts';
+import { networkRoutes } from './network/routes.ts';
+import { shopRoutes } from './shop/shop.ts';
+import { shops } from './shop/shops.ts';
 
 export type { Answer } from './localhost.ts';
+export type { Kind, ReportRow, State } from './network/kind.ts';
+export { kinds } from './kinds/index.ts';
+export { writeBooks } from './network/network.ts';
+export { shops } from './shop/shops.ts';
 export { send } from './localhost.ts';
 
-/** Where in a data folder Harrowmead keeps its books. */
-export const harrowmeadPath = join('standins', 'harrowmead.json');
-export { writeBooks as harrowmeadBooks };
+/** Where in a data folder a simulated network keeps its books. */
+export const booksPath = (dataDir: string, kind: Pick<Kind, 'id'>): string =>
+  join(dataDir, 'standins', `${kind.id}.json`);
 
 export interface Standins {
   readonly server: Server;
@@ -21,10 +28,8 @@ export interface Standins {
   close(): Promise<void>;
 }
 
-const networkHost = 't.harrowmead.localhost';
-
 /**
- * Starts the simulated network and its shops on one port, told apart by host.
+ * Starts the simulated networks and their shops on one port, told apart by host.
  *
  * @param dataDir where they keep their books
  * @param now their clock; milliseconds since 1970 UTC
@@ -36,35 +41,33 @@ export const startStandins = async (
   host: string,
   now: () => number = Date.now,
 ): Promise<Standins> => {
-  const origin = `http://${networkHost}:${port}`;
-  const originOf = (shopHost: string) => `http://${shopHost}:${port}`;
-  const books = new Network(join(dataDir, harrowmeadPath));
+  const originOf = (name: string) => `http://${name}:${port}`;
   const deliveries = new Set<Promise<void>>();
-  const products = shops.flatMap((shop) =>
-    shop.products.map(({ path, name }) => ({
-      name,
-      deal: shop.deal,
-      page: originOf(shop.host) + path,
-    })),
-  );
-  const byHost = new Map<string, express.Router>([
-    [
-      networkHost,
-      networkRoutes(
-        books,
-        origin,
-        products,
-        shops.map((shop) => originOf(shop.host)),
-        now,
-        (delivery) => {
-          deliveries.add(delivery);
-          void delivery.finally(() => deliveries.delete(delivery));
-        },
+  const onDelivery = (delivery: Promise<void>) => {
+    deliveries.add(delivery);
+    void delivery.finally(() => deliveries.delete(delivery));
+  };
+  const byHost = new Map<string, express.Router>([[forwarderHost, forwarderRoutes()]]);
+  for (const kind of kinds) {
+    const origin = originOf(kind.host);
+    const theirs = shops.filter(({ network }) => network === kind.id);
+    const routes = networkRoutes(new Network(kind, booksPath(dataDir, kind)), {
+      origin,
+      products: theirs.flatMap(({ host: shop, offer, products }) =>
+        products.map(({ path, name }) => ({ name, offer, page: originOf(shop) + path })),
       ),
-    ],
-    [forwarderHost, forwarderRoutes()],
-    ...shops.map((shop): [string, express.Router] => [shop.host, shopRoutes(shop, origin)]),
-  ]);
+      shops: theirs.map((shop) => originOf(shop.host)),
+      now,
+      onDelivery,
+    });
+    byHost.set(kind.host, routes);
+    for (const shop of theirs) {
+      const pages = shopRoutes(shop, { origin, clickName: kind.clickName });
+      // A merchant with a program of its own has one host for both.
+      if (shop.host === kind.host) routes.use(pages);
+      else byHost.set(shop.host, pages);
+    }
+  }
 
   const site = express();
   site.disable('x-powered-by');

@@ -66,6 +66,9 @@ export const pageOf = (title: string, colour: string, body: Html, head: Html = h
             font: 13px monospace;
             padding: 0.3rem;
           }
+          input.short {
+            width: 5rem;
+          }
           button {
             font: inherit;
             padding: 0.2rem 0.7rem;
@@ -83,3 +86,13 @@ export const pageOf = (title: string, colour: string, body: Html, head: Html = h
         ${body}
       </body>
     </html>`.text;
+
+const formats = new Map<string, Intl.NumberFormat>();
+
+/** An amount of money as a person reads it: `€172.90`, `¥1,200`. */
+export const price = ({ minor, currency }: { readonly minor: number; readonly currency: string }): string => {
+  let format = formats.get(currency);
+  if (!format)
+    formats.set(currency, (format = new Intl.NumberFormat('en-US', { style: 'currency', currency })));
+  return format.format(minor / 10 ** (format.resolvedOptions().maximumFractionDigits ?? 2));
+};

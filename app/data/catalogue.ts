@@ -329,7 +329,8 @@ export const useCatalogue = defineStore('catalogue', () => {
   let loading: Promise<void> | undefined;
   const load = async (): Promise<void> => {
     edition = await holding.load();
-    loaded.value = true;
+    // An empty browser may be about to be filled: whether there is nothing, the server says.
+    if (rows.size > 0) loaded.value = true;
   };
 
   const look = async (): Promise<void> => {
@@ -354,6 +355,7 @@ export const useCatalogue = defineStore('catalogue', () => {
     } catch (error) {
       heard(error);
     }
+    loaded.value = true;
     setTimeout(() => void look(), server.value === 'up' ? healthMs : retryMs);
   };
 

@@ -33,8 +33,8 @@ export const knownNetworks: readonly KnownNetwork[] = [
       ],
     },
     slots: [
-      { name: 'ref1', length: 26, fill: '{click}', allowed: 'any', merchant: false },
-      { name: 'ref2', length: 26, fill: '{source}', allowed: 'any', merchant: false },
+      { name: 'ref1', length: 20, fill: '{click}', allowed: 'any', merchant: false },
+      { name: 'ref2', length: 20, fill: '{source}', allowed: 'any', merchant: false },
     ],
     postback: {
       placeholders: {
@@ -78,7 +78,14 @@ export const knownNetworks: readonly KnownNetwork[] = [
       { name: 'k5', length: 64, fill: '', allowed: 'any', merchant: false },
     ],
     postback: {
-      placeholders: { click: '{k1}', event: '{goal}', amount: '{payout}', txn: '{lead}', at: '{time}' },
+      placeholders: {
+        click: '{k1}',
+        event: '{goal}',
+        status: '{result}',
+        amount: '{payout}',
+        txn: '{lead}',
+        at: '{time}',
+      },
       fields: {},
       statuses: { accepted: 'approved', rejected: 'reversed', hold: 'pending' },
       amounts: 'replace',

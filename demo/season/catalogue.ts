@@ -117,24 +117,18 @@ const fixed = (from: string, event: string, amount: number, currency: string): T
 /** The catalogue of Nightledge, as it stands at the end of the season. */
 export const nightledge = (place: Place, end: number, key: (of: string) => string): Made => {
   const domain: Domain = newDomain('dom_see', place('see.nightledge').replace(/:\d+$/, ''), 'Europe/Berlin');
-  const networkOf = (name: string, id: string, more: Partial<Network> = {}): Network => {
+  const networkOf = (name: string, id: string): Network => {
     const known = knownNetworks.find((network) => network.name === name);
     if (!known) throw new Error(`${name} ships`);
     const { programs: _, postback, ...rest } = known;
     return {
       ...rest,
-      ...more,
       id,
       postback: { ...postback, key: key(`${id} postback`), pixelKey: key(`${id} pixel`) },
     };
   };
   const networks = [
-    networkOf('Harrowmead', 'net_harrowmead', {
-      slots: [
-        { name: 'ref1', length: 20, fill: '{click}', allowed: 'any', merchant: false },
-        { name: 'ref2', length: 20, fill: '{source}', allowed: 'any', merchant: false },
-      ],
-    }),
+    networkOf('Harrowmead', 'net_harrowmead'),
     networkOf('Kelvane', 'net_kelvane'),
     networkOf('Osprenet', 'net_osprenet'),
     networkOf('Vennor Direct', 'net_vennor'),

@@ -1,5 +1,4 @@
 export type { Made, Place } from './catalogue.ts';
-export { account } from './catalogue.ts';
 export type { ReportFile } from './reports.ts';
 export type { Fault, Sale } from './sales.ts';
 export type { Season } from './season.ts';

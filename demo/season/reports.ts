@@ -1,4 +1,6 @@
-import { calendarDay, dayName, offsetIn } from '#core/hop';
+import { calendarDay, dayName } from '#core/hop';
+import type { ReportRow } from '../../standins/index.ts';
+import { kinds } from '../../standins/index.ts';
 import { Chance } from './random.ts';
 import type { Made } from './catalogue.ts';
 import type { Visit } from './people.ts';
@@ -12,104 +14,22 @@ export interface ReportFile {
   readonly text: string;
 }
 
-const two = (n: number) => String(n).padStart(2, '0');
-
-/** A zone's clock at a moment. */
-const clockOf = (zone: string, at: number) => {
-  const local = new Date(at + offsetIn(zone, at));
-  return {
-    year: local.getUTCFullYear(),
-    month: local.getUTCMonth() + 1,
-    day: local.getUTCDate(),
-    hour: local.getUTCHours(),
-    minute: local.getUTCMinutes(),
-    second: local.getUTCSeconds(),
-  };
-};
-const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
-const grouped = (whole: string, sign: string) => whole.replace(/\B(?=(\d{3})+$)/g, sign);
-
-const states: Readonly<Record<string, Readonly<Record<'pending' | 'approved' | 'reversed', string>>>> = {
-  net_harrowmead: { pending: 'open', approved: 'confirmed', reversed: 'cancelled' },
-  net_kelvane: { pending: 'hold', approved: 'accepted', reversed: 'rejected' },
-  net_osprenet: { pending: 'new', approved: 'ok', reversed: 'void' },
-  net_vennor: { pending: 'Pending', approved: 'Approved', reversed: 'Reversed' },
-};
-
 type Row = Sale & { readonly report: NonNullable<Sale['report']> };
 
-/** Each network's own way to write a sale. */
-const writers: Readonly<
-  Record<
-    string,
-    { readonly name: string; readonly head: string; readonly line: (row: Row, made: Made) => string }
-  >
-> = {
-  net_harrowmead: {
-    name: 'harrowmead-orders.csv',
-    head: 'Order;Time;Deal;Ref1;Ref2;Commission;Currency;State',
-    line: ({ txn, program, report }) => {
-      const t = clockOf('Europe/Berlin', report.at);
-      const [whole = '', cents = ''] = (report.amount / 100).toFixed(2).split('.');
-      return [
-        txn,
-        `${two(t.day)}.${two(t.month)}.${t.year} ${two(t.hour)}:${two(t.minute)}:${two(t.second)}`,
-        program.slice(4),
-        report.click,
-        '',
-        `${grouped(whole, '.')},${cents}`,
-        report.currency,
-        states['net_harrowmead']?.[report.state] ?? '',
-      ].join(';');
-    },
-  },
-  net_kelvane: {
-    name: 'kelvane-leads.csv',
-    head: '"Lead ID","Campaign","k1","Goal","Result","Payout","Date","Time"',
-    line: ({ txn, program, event, report }, made) => {
-      const t = clockOf('America/Los_Angeles', report.at);
-      const name = made.programs.find((one) => one.id === program)?.name ?? '';
-      return [
-        txn,
-        name,
-        report.click,
-        event,
-        states['net_kelvane']?.[report.state] ?? '',
-        `$${(report.amount / 100).toFixed(2)}`,
-        `${two(t.month)}/${two(t.day)}/${t.year}`,
-        `${t.hour % 12 === 0 ? 12 : t.hour % 12}:${two(t.minute)}:${two(t.second)} ${t.hour < 12 ? 'AM' : 'PM'}`,
-      ]
-        .map((cell) => `"${cell}"`)
-        .join(',');
-    },
-  },
-  net_osprenet: {
-    name: 'osprenet-rewards.tsv',
-    head: 'id\tcreated\ttag\treward\tcur\tstatus',
-    line: ({ txn, report }) =>
-      [
-        txn,
-        new Date(Math.floor(report.at / 1000) * 1000).toISOString().replace('.000Z', 'Z'),
-        report.click,
-        report.currency === 'JPY' ? grouped(String(report.amount), ',') : (report.amount / 100).toFixed(2),
-        report.currency,
-        states['net_osprenet']?.[report.state] ?? '',
-      ].join('\t'),
-  },
-  net_vennor: {
-    name: 'vennor-friends.csv',
-    head: 'Reference,Date,Note,Reward,Status',
-    line: ({ txn, report }) => {
-      const t = clockOf('Europe/London', report.at);
-      return [
-        txn,
-        `${t.day} ${months[t.month - 1] ?? ''} ${t.year} ${two(t.hour)}:${two(t.minute)}`,
-        report.click,
-        `£${(report.amount / 100).toFixed(2)}`,
-        states['net_vennor']?.[report.state] ?? '',
-      ].join(',');
-    },
-  },
+/** A sale as the report of its network has it. */
+const rowOf = ({ txn, program, event, report }: Row, made: Made): ReportRow => {
+  const { code = '', name = '' } = made.programs.find((one) => one.id === program) ?? {};
+  const { click, state, amount: minor, currency, at } = report;
+  return {
+    order: txn,
+    at,
+    offer: code === '' ? program.slice(4) : code,
+    merchant: name,
+    slots: [click],
+    event,
+    state,
+    commission: { minor, currency },
+  };
 };
 
 /** The reports of conversions, a file a network and month of its own calendar. */
@@ -119,17 +39,17 @@ export const conversionReports = (made: Made, sales: readonly Sale[]): ReportFil
     .filter((sale): sale is Row => sale.report !== undefined)
     .sort((a, b) => a.report.at - b.report.at || (a.txn < b.txn ? -1 : 1));
   for (const row of rows) {
-    const writer = writers[row.network];
+    const writer = kinds.find((kind) => row.network === `net_${kind.id}`)?.report;
     if (!writer) continue;
     const zone = made.networks.find((network) => network.id === row.network)?.zone ?? 'UTC';
     const month = dayName(calendarDay(zone, row.report.at)).slice(0, 7);
     const key = `${row.network} ${month}`;
     const file = files.get(key) ?? {
       network: row.network,
-      name: writer.name.replace('.', `-${month}.`),
+      name: writer.file.replace('.', `-${month}.`),
       lines: [writer.head],
     };
-    file.lines.push(writer.line(row, made));
+    file.lines.push(writer.line(rowOf(row, made)));
     files.set(key, file);
   }
   return [...files.values()].map(({ network, name, lines }) => ({

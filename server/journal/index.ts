@@ -1,2 +1,3 @@
 export type { Batch } from './journal.ts';
+export type { Rest } from './journal.ts';
 export { Journal } from './journal.ts';

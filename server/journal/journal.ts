@@ -9,9 +9,11 @@ import type { JournalDraft, JournalRecord } from '#core/visits';
 import type { JournalFile } from './files.ts';
 import { beginFile, recover } from './files.ts';
 
+/** A record as JSON, less its first brace and its `seq`; or what writes it when its batch is. */
+export type Rest = string | (() => string);
+
 interface Waiting {
-  /** The record as JSON, less its first brace and its `seq`: one string lives on instead of an object with many. */
-  readonly rest: string;
+  readonly rest: Rest;
   readonly done?: (error?: Error) => void;
 }
 
@@ -114,8 +116,8 @@ export class Journal {
     this.appendRest(draft.at, JSON.stringify(draft).slice(1));
   }
 
-  /** The same for a record that is JSON already, less its first brace and its `seq`; `at` is its time. */
-  appendRest(at: number, rest: string): void {
+  /** The same for a record that is JSON already, or will be when its batch is written; `at` is its time. */
+  appendRest(at: number, rest: Rest): void {
     if (this.#queue.length >= this.#options.mostWaiting) {
       if (this.#lost.count === 0) this.#lost.at = at;
       this.#lost.count += 1;
@@ -228,14 +230,15 @@ export class Journal {
     if (batch.length === 0 && lost.count === 0) return;
     this.#queue = [];
     this.#lost = { count: 0, at: 0, until: 0 };
+    const rests = batch.map(({ rest }) => (typeof rest === 'string' ? rest : rest()));
     try {
-      await this.#write(batch, lost);
+      await this.#write(rests, lost);
       this.#failure = undefined;
     } catch (error) {
       this.#failure = error instanceof Error ? error : new Error(String(error));
       this.#options.log('the journal could not be written', { error: this.#failure.message });
       for (const { done } of batch) done?.(this.#failure);
-      this.#queue = [...batch.map(({ rest }) => ({ rest })), ...this.#queue];
+      this.#queue = [...rests.map((rest) => ({ rest })), ...this.#queue];
       this.#lost.count += lost.count;
       if (lost.count > 0) this.#lost.at = lost.at;
       this.#lost.until ||= lost.until;
@@ -244,12 +247,12 @@ export class Journal {
     for (const { done } of batch) done?.();
   }
 
-  async #write(batch: readonly Waiting[], lost: { count: number; at: number; until: number }): Promise<void> {
+  async #write(rests: readonly string[], lost: { count: number; at: number; until: number }): Promise<void> {
     const first = this.#synced + 1;
     let seq = this.#synced;
     let lines = '';
     if (lost.count > 0) lines += `{"seq":${++seq},${JSON.stringify({ kind: 'lost', ...lost }).slice(1)}\n`;
-    for (const { rest } of batch) lines += `{"seq":${++seq},${rest}\n`;
+    for (const rest of rests) lines += `{"seq":${++seq},${rest}\n`;
     const bytes = Buffer.from(lines);
 
     const { handle, file } = await this.#fileFor(bytes.length);

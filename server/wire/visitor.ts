@@ -24,29 +24,31 @@ export class Visitors {
   readonly #log: (message: string, detail: object) => void;
   #day = -1;
   #salt = '';
-  /** Where the disk takes no salt, the day still has one, until a restart. */
-  readonly #dayStart = { at: 0, end: 0 };
+  #dayEnd = 0;
 
   constructor(path: string, log: (message: string, detail: object) => void = () => undefined) {
     this.#path = path;
     this.#log = log;
   }
 
-  /** 16 hex digits: the first half of a keyed SHA-256. `at` is milliseconds since 1970 UTC. */
+  /**
+   * 16 hex digits: the first half of a keyed SHA-256. `at` is milliseconds since 1970 UTC. A day that is over has no
+   * salt any more: who is asked for late, or after a clock was set back, is known as of the day that began.
+   */
   of(address: string, userAgent: string, at: number): string {
-    if (at < this.#dayStart.at || at >= this.#dayStart.end) this.#turnDay(dayOf(at));
+    if (at >= this.#dayEnd) this.#turnDay(dayOf(at));
     return hash('sha256', `${this.#salt}${visitorAddress(address)}|${userAgent}`, 'hex').slice(0, 16);
   }
 
   #turnDay(day: number): void {
     const kept = this.#day === -1 ? this.#read() : undefined;
     this.#day = day;
-    this.#dayStart.at = day * 86_400_000;
-    this.#dayStart.end = this.#dayStart.at + 86_400_000;
+    this.#dayEnd = (day + 1) * 86_400_000;
     if (kept?.day === day) {
       this.#salt = kept.salt;
       return;
     }
+    // Where the disk takes no salt, the day still has one, until a restart.
     this.#salt = randomBytes(32).toString('hex');
     replaceFile(this.#path, `${day} ${this.#salt}\n`).catch((error: unknown) =>
       this.#log('the salt could not be kept; after a restart visitors count anew', { error: String(error) }),

@@ -1,56 +1,23 @@
 import express from 'express';
 import { send } from '../localhost.ts';
-import { html, pageOf } from '../page.ts';
+import { html, pageOf, price } from '../page.ts';
 import { pictureOf } from './picture.ts';
+import type { Shop } from './shops.ts';
 
-/** Something a shop sells; the price in euro cents. */
-export interface Product {
-  readonly path: string;
-  readonly name: string;
-  readonly cents: number;
+/** The network a shop reports its sales to, and the name under which it gets its click numbers. */
+export interface ShopNetwork {
+  readonly origin: string;
+  readonly clickName: string;
 }
-
-/** A simulated shop and the offer it has at the network. */
-export interface Shop {
-  readonly name: string;
-  readonly host: string;
-  readonly deal: string;
-  readonly colour: string;
-  readonly products: readonly Product[];
-}
-
-export const shops: readonly Shop[] = [
-  {
-    name: 'Polehouse Optics',
-    host: 'polehouse.localhost',
-    deal: '2093',
-    colour: '#234a76',
-    products: [
-      { path: '/kits/saturn', name: 'Saturn eyepiece kit', cents: 17_290 },
-      { path: '/mounts/quiet-tracking', name: 'Quiet tracking mount', cents: 64_900 },
-      { path: '/heaters/dew-band', name: 'Dew heater band', cents: 3490 },
-      { path: '/eyepieces/wide-24', name: 'Wide 24 mm eyepiece', cents: 11_850 },
-      { path: '/filters/moon', name: 'Moon filter', cents: 2400 },
-    ],
-  },
-  {
-    name: 'Cindermitt',
-    host: 'cindermitt.localhost',
-    deal: '2111',
-    colour: '#8a3b1c',
-    products: [
-      { path: '/gloves/warm', name: 'Warm gloves that work a focuser', cents: 4200 },
-      { path: '/chairs/observing', name: 'Observing chair', cents: 12_900 },
-    ],
-  },
-];
-
-const clickIn = (header: string | undefined): string =>
-  /(?:^|;\s*)hmclick=(\w+)/.exec(header ?? '')?.[1] ?? '';
 
 /** A shop's pages. It keeps the network's click number in a cookie of its own and reports its sales. */
-export const shopRoutes = ({ name, colour, products }: Shop, network: string): express.Router => {
+export const shopRoutes = (
+  { name, colour, products }: Shop,
+  { origin, clickName }: ShopNetwork,
+): express.Router => {
   const router = express.Router();
+  const cookie = new RegExp(`(?:^|;\\s*)${clickName}=(\\w+)`);
+  const clickIn = (header: string | undefined): string => cookie.exec(header ?? '')?.[1] ?? '';
   const nothing = (response: express.Response) =>
     response
       .status(404)
@@ -80,10 +47,10 @@ export const shopRoutes = ({ name, colour, products }: Shop, network: string): e
       pageOf(
         'Your order',
         colour,
-        html`<p>${product.name} · <strong>€${(product.cents / 100).toFixed(2)}</strong></p>
+        html`<p>${product.name} · <strong>${price(product.price)}</strong></p>
           <form method="post" action="/order">
             <input type="hidden" name="product" value="${product.path}" />
-            <input type="hidden" name="hmclick" value="${clickIn(request.get('cookie'))}" />
+            <input type="hidden" name="${clickName}" value="${clickIn(request.get('cookie'))}" />
             <button>Place order</button>
           </form>`,
       ),
@@ -101,9 +68,9 @@ export const shopRoutes = ({ name, colour, products }: Shop, network: string): e
     if (click !== '')
       // A shop does not keep a buyer waiting because a network is away.
       await send(
-        `${network}/sale`,
+        `${origin}/sale`,
         { method: 'POST', headers: { 'Content-Type': 'application/json' } },
-        JSON.stringify({ click, cents: product.cents }),
+        JSON.stringify({ click, ...product.price, event: product.event }),
       ).catch(() => undefined);
     response
       .type('html')
@@ -121,14 +88,14 @@ export const shopRoutes = ({ name, colour, products }: Shop, network: string): e
       nothing(response);
       return;
     }
-    const { hmclick } = request.query;
-    if (typeof hmclick === 'string' && /^\w+$/.test(hmclick))
-      response.cookie('hmclick', hmclick, { maxAge: 30 * 86_400_000, sameSite: 'lax' });
+    const number = request.query[clickName];
+    if (typeof number === 'string' && /^\w+$/.test(number))
+      response.cookie(clickName, number, { maxAge: 30 * 86_400_000, sameSite: 'lax' });
     response.type('html').send(
       pageOf(
         product.name,
         colour,
-        html`<p>${name} · <strong>€${(product.cents / 100).toFixed(2)}</strong></p>
+        html`<p>${name} · <strong>${price(product.price)}</strong></p>
           <form method="post" action="/order">
             <input type="hidden" name="product" value="${product.path}" />
             <button>Place order</button>
