@@ -94,6 +94,7 @@ const build = async (
 ): Promise<Fernhop> => {
   const key = adminKey(config.dataDir, config.key);
   const testToken = createHmac('sha256', key).update('test hop').digest('hex').slice(0, 16);
+  const sampleToken = createHmac('sha256', key).update('sample postback').digest('hex').slice(0, 32);
   const checkToken = createHmac('sha256', key).update('domain check').digest('hex').slice(0, 32);
   const appHosts = new Set(['localhost', '127.0.0.1', '[::1]', new URL(config.appOrigin).hostname]);
   const origins = new Set([
@@ -124,6 +125,7 @@ const build = async (
     countryOf: await openCountries(config.geoDb),
     geoHeader: config.geoHeader,
     testToken,
+    sampleToken,
     append: (draft: JournalDraft) => journal.append(draft),
     appendRest: (at: number, rest: Rest) => journal.appendRest(at, rest),
     keep: (draft: JournalDraft) => journal.keep(draft),
@@ -147,6 +149,7 @@ const build = async (
       port: config.port,
       checkToken,
       testToken,
+      sampleToken,
       bounds,
       now,
       log,

@@ -63,11 +63,11 @@ describe('a page hop', () => {
     const before = await count();
     const second = await ask(again);
     expect(second.body).toContain(`url=https://shop.example/?c=${click}&amp;kw=a"`);
-    await new Promise((resolve) => setTimeout(resolve, 150));
+    await new Promise((resolve) => setTimeout(resolve, 400));
     expect(await count()).toBe(before);
     // A made-up second page, or one of long ago, is a hop of its own.
     await ask('/kit?again=01M84BDPSKXE4HN0RD2V6W3PBC.everyone');
-    await new Promise((resolve) => setTimeout(resolve, 150));
+    await new Promise((resolve) => setTimeout(resolve, 400));
     expect(await count()).toBe(before + 1);
     expect((await ask('/kit', {}, 'HEAD')).body).toBe('');
   });

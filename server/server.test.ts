@@ -26,7 +26,7 @@ afterAll(() => server.stop());
 const short = (path: string, headers: Record<string, string> = {}, method = 'GET') =>
   send(`http://see.nightledge.localhost:${server.port}${path}`, { method, headers });
 const last = async (kind: JournalRecord['kind']) => {
-  await new Promise((resolve) => setTimeout(resolve, 120));
+  await new Promise((resolve) => setTimeout(resolve, 400));
   return (await readJournal(server)).findLast((record) => record.kind === kind);
 };
 
@@ -269,7 +269,7 @@ describe('the admin API', () => {
       ['polehouse.localhost', 200],
     ]);
     expect(hops[1]?.cookies).toEqual(['hm_visitor']);
-    await new Promise((resolve) => setTimeout(resolve, 120));
+    await new Promise((resolve) => setTimeout(resolve, 400));
     expect((await readJournal(standing)).findLast((record) => record.kind === 'hop')).toMatchObject({
       test: true,
     });

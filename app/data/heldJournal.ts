@@ -1,9 +1,16 @@
 import type { TraceResult } from '#core/anatomy';
 import type { Decision, Link, Network, Program, Report, Settings } from '#core/catalogue';
 import type { Joined, Reconciled } from '#core/reconcile';
-import { chosenClicks, joinBooks, latestDecisions, settle } from '#core/reconcile';
+import { joinBooks, settle, whatJoins } from '#core/reconcile';
 import type { JournalRecord, PostbackRecord, TraceRecord } from '#core/visits';
-import { Columns, ColumnSieve, defaultRules, makeIsRobot, visitOfBeacon } from '#core/visits';
+import {
+  Columns,
+  ColumnSieve,
+  defaultRules,
+  makeIsRobot,
+  postbackOfPixel,
+  visitOfBeacon,
+} from '#core/visits';
 
 /** One version of a record, as somebody made it. */
 export interface Version {
@@ -120,7 +127,8 @@ export class HeldJournal {
         return;
       }
       case 'pixel':
-        return;
+        this.postbacks.push(postbackOfPixel(record));
+        break;
     }
     this.#forget();
   }
@@ -140,15 +148,12 @@ export class HeldJournal {
   }
 
   setBooks(books: Partial<Books>): void {
-    const chosen = this.#chosen();
+    const before = whatJoins(this.books.decisions);
     this.books = { ...this.books, ...books };
-    // A decision that chose no click leaves what was joined as it is.
-    if (Object.keys(books).join() === 'decisions' && this.#chosen() === chosen) this.#reconciled = undefined;
+    // Most decisions leave what was joined as it is.
+    if (Object.keys(books).join() === 'decisions' && whatJoins(this.books.decisions) === before)
+      this.#reconciled = undefined;
     else this.#forget();
-  }
-
-  #chosen(): string {
-    return JSON.stringify([...chosenClicks(latestDecisions(this.books.decisions))]);
   }
 
   #forget(): void {

@@ -20,6 +20,8 @@ export const caseWords: Readonly<Record<CaseKind, readonly [name: string, todo: 
   'click of a bot': ['Click of a machine', 'likely not a sale'],
   'click of a test': ['Click of your own test', 'likely your own order'],
   'claimed twice': ['Two programs claim the click', 'one of them is wrong'],
+  'odd amount': ['An amount out of the usual', 'were decimals left out?'],
+  'not verified': ['Sender not verified', 'count it only if it is theirs'],
   'clicks differ': ['Clicks differ by a tenth', 'ask what they count'],
 };
 

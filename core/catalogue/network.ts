@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 import { terms } from './books.ts';
-import { currency, hosts, id, named, parameter, text, zone } from './fields.ts';
+import { currency, hosts, id, moment, named, parameter, text, zone } from './fields.ts';
 import { statuses } from './statuses.ts';
 
 /** What a parameter of a tracking link is for. */
@@ -30,9 +30,35 @@ const slot = v.strictObject({
 /** Fernhop's own postback fields. */
 export const postbackFields = ['click', 'event', 'status', 'amount', 'currency', 'txn', 'at'] as const;
 
+const postbackKey = v.pipe(
+  v.string(),
+  v.regex(/^[a-z0-9]{24,64}$/, 'A postback key is 24 to 64 letters and digits.'),
+);
+
 const postback = v.strictObject({
-  key: v.pipe(v.string(), v.regex(/^[a-z0-9]{24,64}$/, 'A postback key is 24 to 64 letters and digits.')),
+  key: postbackKey,
   pixelKey: v.pipe(v.string(), v.regex(/^[a-z0-9]{24,64}$/, 'A pixel key is 24 to 64 letters and digits.')),
+  /** The key before this one, still good until a moment. */
+  before: v.exactOptional(v.strictObject({ key: postbackKey, until: moment })),
+  /** For what an address is set at the network: an empty text is the whole account, else a program's ID. */
+  setFor: v.exactOptional(v.pipe(v.array(text(60)), v.maxLength(200))),
+  /** Addresses and networks from which it sends, such as `192.0.2.10` or `198.51.100.0/24`; none for any. */
+  senders: v.exactOptional(
+    v.pipe(
+      v.array(
+        v.pipe(
+          v.string(),
+          v.regex(
+            /^(?:\d{1,3}(?:\.\d{1,3}){3}(?:\/(?:\d|[12]\d|3[0-2]))?|(?=.*:)[0-9a-f:.]{2,45}(?:\/(?:\d{1,2}|1[01]\d|12[0-8]))?)$/i,
+            'A sender is an address such as 192.0.2.10, or a network such as 198.51.100.0/24.',
+          ),
+        ),
+      ),
+      v.maxLength(100),
+    ),
+  ),
+  /** It signs what it sends: the parameter that holds the HMAC-SHA-256 of the rest, and the secret it shares with us. */
+  signature: v.exactOptional(v.strictObject({ parameter, secret: named(200) })),
   /** The network's own placeholder for each of our fields; fields it does not offer are left out. */
   placeholders: v.partial(v.object(v.entriesFromList(postbackFields, text(80)))),
   /** The name under which each of our fields arrives, where it differs from ours. */

@@ -137,6 +137,7 @@ const event = (more: Partial<ConversionEvent>): ConversionEvent => ({
   click: 'A',
   event: 'sale',
   status: 'pending',
+  whole: false,
   amount: 1000,
   currency: 'EUR',
   txn: 'T1',

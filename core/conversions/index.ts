@@ -1,5 +1,6 @@
 export type { Conversion, Step } from './ledger.ts';
 export { makeLedger } from './ledger.ts';
+export { markOdd } from './odd.ts';
 export type { Minor } from './money.ts';
 export { exponentOf, readAmount, writeAmount } from './money.ts';
 export type { ConversionEvent, ReadPostback } from './postback.ts';
@@ -12,3 +13,5 @@ export { compareRows, foldClicks, foldReports } from './reported.ts';
 export { currencyOf, priceOf, termsOn } from './terms.ts';
 export type { Batch } from './parts.ts';
 export { likelyCover, reportParts } from './parts.ts';
+export type { LearnedPair } from './learnPostback.ts';
+export { learnPostback, statusMeant } from './learnPostback.ts';

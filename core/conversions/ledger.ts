@@ -1,4 +1,5 @@
 import type { PostbackProfile, Status } from '#core/catalogue';
+import type { Unsure } from '#core/visits';
 import type { Minor } from './money.ts';
 import type { ConversionEvent } from './postback.ts';
 
@@ -30,6 +31,15 @@ export interface Conversion {
   readonly steps: readonly Step[];
   /** How many postbacks said nothing new. */
   readonly repeats: number;
+  /** Its newest amount came without decimals, in a currency that has some. */
+  readonly whole: boolean;
+  /** Nothing of it came from somebody who is known to be the network, and why. */
+  readonly unsure?: Unsure;
+  /** What its amount would be were its last digits the decimals, where that is what its like usually are. */
+  readonly odd?: Minor;
+  /** A person said that it counts, or that its amount is the odd one. */
+  readonly trusted?: true;
+  readonly corrected?: true;
 }
 
 const rank: Readonly<Record<Status, number>> = { pending: 0, approved: 1, paid: 2, reversed: 3 };
@@ -69,7 +79,7 @@ const fold = (
   const [first, ...rest] = events;
   if (!first) throw new Error('A conversion has at least one event.');
   const steps: Step[] = [];
-  let { status, amount, click, currency } = first;
+  let { status, amount, click, currency, whole } = first;
   let repeats = 0;
   const step = (event: ConversionEvent, did: Step['did']) =>
     steps.push({ at: event.at, arrived: event.arrived, seq: event.seq, status, amount, did });
@@ -83,6 +93,7 @@ const fold = (
     const next = seen.has(same) || !known ? amount : addAmount(amount, event.amount, how);
     seen.add(same);
     if (event.amount !== null && amount === null) currency = event.currency;
+    if (event.amount !== null) ({ whole } = event);
     const moved = event.status !== status;
     const priced = next !== amount;
     status = event.status;
@@ -102,6 +113,8 @@ const fold = (
     at: first.at,
     steps,
     repeats,
+    whole,
+    ...(first.unsure && { unsure: first.unsure }),
   };
 };
 
@@ -124,12 +137,14 @@ export const makeLedger = (
   }
   const ledger: Conversion[] = [];
   for (const [key, group] of groups) {
-    group.sort(inOrder);
-    const [first] = group;
+    // What anybody could have sent changes nothing of what the network said.
+    const sure = group.filter((event) => event.unsure === undefined);
+    const told = (sure.length > 0 ? sure : group).sort(inOrder);
+    const [first] = told;
     if (!first) continue;
     const how = amounts(first.network);
     if (first.txn !== '') {
-      ledger.push(fold(key, group, how));
+      ledger.push(fold(key, told, how));
       continue;
     }
     // Without a transaction, events alike are one conversion as long as less than a day lies between them.
@@ -138,7 +153,7 @@ export const makeLedger = (
       const [start] = chain;
       if (start) ledger.push(fold(`${key}@${start.at}`, chain, how));
     };
-    for (const event of group) {
+    for (const event of told) {
       const previous = chain.at(-1);
       if (previous && event.at - previous.at >= chainGap) {
         close();

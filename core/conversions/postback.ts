@@ -1,8 +1,8 @@
 import type { PostbackField, PostbackProfile, Problem, Status } from '#core/catalogue';
 import { postbackFields, statuses } from '#core/catalogue';
-import type { PostbackRecord } from '#core/visits';
+import type { PostbackRecord, Unsure } from '#core/visits';
 import type { Minor } from './money.ts';
-import { readAmount } from './money.ts';
+import { exponentOf, readAmount } from './money.ts';
 
 /** What one postback says, read by its network's profile. */
 export interface ConversionEvent {
@@ -14,6 +14,8 @@ export interface ConversionEvent {
   readonly status: Status;
   /** Minor units of `currency`; null when none came or it could not be read. */
   readonly amount: Minor | null;
+  /** The amount came without decimals, in a currency that has some. */
+  readonly whole: boolean;
   readonly currency: string;
   /** The network's transaction ID; empty when it sent none. */
   readonly txn: string;
@@ -23,11 +25,13 @@ export interface ConversionEvent {
   readonly arrived: number;
   /** Its place in the journal. */
   readonly seq: number;
+  /** Why nobody can say that the network sent it. */
+  readonly unsure?: Unsure;
 }
 
 export interface ReadPostback {
   readonly event: ConversionEvent;
-  /** Every field as it came, under our names. */
+  /** Every field as it came, under our names; a placeholder that nobody replaced too. */
   readonly raw: Partial<Record<PostbackField, string>>;
   /** What could not be read, with the field as its path. The event stands all the same. */
   readonly problems: readonly Problem[];
@@ -82,49 +86,54 @@ export const readPostback = (
 ): ReadPostback => {
   const parameters = parametersOf(record);
   const raw: Partial<Record<PostbackField, string>> = {};
+  /** What of it is a value. */
+  const said: Partial<Record<PostbackField, string>> = {};
   const problems: Problem[] = [];
   for (const field of postbackFields) {
-    const value = parameters.get(profile.fields[field] ?? field)?.trim();
+    // A pixel is set by the person, under our own names.
+    const name = record.unsure === 'pixel' ? field : (profile.fields[field] ?? field);
+    const value = parameters.get(name)?.trim();
     if (value === undefined || value === '') continue;
+    raw[field] = value;
     if (unfilled.test(value))
       problems.push({
         path: field,
         message: `${value} arrived as it stands: the network did not replace it. Check the placeholder there.`,
       });
-    else raw[field] = value;
+    else said[field] = value;
   }
 
   if (raw.click === undefined)
     problems.push({ path: 'click', message: 'No click ID came, so it cannot be matched exactly.' });
 
-  const currency = (raw.currency ?? networkCurrency).toUpperCase();
+  const currency = (said.currency ?? networkCurrency).toUpperCase();
   let amount: Minor | null = null;
-  if (raw.amount !== undefined) {
-    const read = readAmount(raw.amount, currency);
+  if (said.amount !== undefined) {
+    const read = readAmount(said.amount, currency);
     if (read.ok) amount = read.value;
     else problems.push(...read.problems);
   }
 
   let status: Status = 'pending';
-  if (raw.status !== undefined) {
-    const word = raw.status.toLowerCase();
+  if (said.status !== undefined) {
+    const word = said.status.toLowerCase();
     const meant = Object.hasOwn(profile.statuses, word) ? profile.statuses[word] : undefined;
     if (meant !== undefined) status = meant;
     else if (isStatus(word)) status = word;
     else
       problems.push({
         path: 'status',
-        message: `"${raw.status}" is no state this network is known to use; taken as pending.`,
+        message: `"${said.status}" is no state this network is known to use; taken as pending.`,
       });
   }
 
   let at = record.at;
-  if (raw.at !== undefined) {
-    const read = readTime(raw.at);
+  if (said.at !== undefined) {
+    const read = readTime(said.at);
     if (read === undefined)
       problems.push({
         path: 'at',
-        message: `"${raw.at}" is no time with a zone; the time of arrival is used.`,
+        message: `"${said.at}" is no time with a zone; the time of arrival is used.`,
       });
     else at = read;
   }
@@ -132,15 +141,17 @@ export const readPostback = (
   return {
     event: {
       network: record.network,
-      click: raw.click ?? '',
-      event: (raw.event ?? 'sale').toLowerCase(),
+      click: said.click ?? '',
+      event: (said.event ?? 'sale').toLowerCase(),
       status,
       amount,
+      whole: amount !== null && exponentOf(currency) > 0 && !said.amount?.includes('.'),
       currency,
-      txn: raw.txn ?? '',
+      txn: said.txn ?? '',
       at,
       arrived: record.at,
       seq: record.seq,
+      ...(record.unsure && { unsure: record.unsure }),
     },
     raw,
     problems,

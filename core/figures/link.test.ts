@@ -8,6 +8,7 @@ const sale = (txn: string, amount: number, currency: string, status: 'pending' |
   event: 'sale',
   status,
   amount,
+  whole: false,
   currency,
   txn,
   at: 0,

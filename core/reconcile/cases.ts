@@ -1,5 +1,6 @@
 import type { Decision } from '#core/catalogue';
 import type { Minor } from '#core/conversions';
+import { exponentOf, writeAmount } from '#core/conversions';
 import type { Cause, Flag, Unit } from './units.ts';
 
 /** What a difference waits for. */
@@ -12,6 +13,8 @@ export type CaseKind =
   | 'not one of ours'
   | Exclude<Cause, 'not yet reported' | 'another month' | 'set aside'>
   | Flag
+  | 'odd amount'
+  | 'not verified'
   | 'clicks differ';
 
 /** What could be done about a case, and what comes of it. */
@@ -41,6 +44,9 @@ export interface Case {
   readonly decision?: Decision;
 }
 
+/** ID of the case of a kind that a unit has. */
+export const caseId = (kind: CaseKind, unit: string): string => `${kind}|${unit}`;
+
 /** The newest decision on each case. */
 export const latestDecisions = (decisions: readonly Decision[]): Map<string, Decision> => {
   const latest = new Map<string, Decision>();
@@ -59,6 +65,15 @@ export const chosenClicks = (decided: ReadonlyMap<string, Decision>): Map<string
     if ((kind === 'choose' || kind === 'accept') && click !== undefined && click !== '')
       chosen.set(id.slice(id.indexOf('|') + 1), click);
   return chosen;
+};
+
+/** What of the decisions changes which conversions there are and which click each has, as a text to compare. */
+export const whatJoins = (decisions: readonly Decision[]): string => {
+  const decided = latestDecisions(decisions);
+  const believed = [...decided].flatMap(([id, { kind }]) =>
+    kind === 'accept' && /^(?:odd amount|not verified)\|/.test(id) ? [id] : [],
+  );
+  return JSON.stringify([...chosenClicks(decided), ...believed].sort());
 };
 
 const safe = (does: string): Proposal => ({ does, safe: true, as: 'accept' });
@@ -130,6 +145,27 @@ const byCause = ({ cause, ours, theirs }: Unit): Found | undefined => {
   }
 };
 
+/** What is to be asked of the conversion itself. */
+const byConversion = ({ conversion }: Unit): Found | undefined => {
+  if (!conversion) return undefined;
+  const { unsure, odd, amount, currency } = conversion;
+  if (unsure === 'sender' || unsure === 'signature')
+    return [
+      'not verified',
+      unsure === 'sender'
+        ? 'It came from an address that is not on the list of this network’s senders.'
+        : 'Its signature is missing or wrong.',
+      unsafe('Count it all the same'),
+    ];
+  if (odd !== undefined)
+    return [
+      'odd amount',
+      `${writeAmount(conversion.corrected ? odd * 10 ** exponentOf(currency) : (amount ?? 0), currency)} came without decimals, and ${writeAmount(odd, currency)} is usual here.`,
+      unsafe(`Read it as ${writeAmount(odd, currency)}`),
+    ];
+  return undefined;
+};
+
 const flagWords: Readonly<Record<Flag, string>> = {
   'before its click': 'It happened before the click it carries.',
   'outside the window': 'More days lie between click and sale than the network credits.',
@@ -155,9 +191,19 @@ const worthOf = ({ ours, theirs, cause }: Unit, kind: CaseKind): { worth: Minor;
  */
 export const casesOf = (unit: Unit): Case[] => {
   const { level } = unit.match;
-  if (unit.cause === undefined && unit.flags.length === 0 && (level === 'exact' || level === 'chosen'))
+  const { conversion } = unit;
+  const asks = byConversion(unit);
+  // What nobody vouches for asks for nothing but that, unless their report has it.
+  const doubted = conversion?.unsure !== undefined && !conversion.trusted && !unit.reported;
+  if (doubted) return asks ? [caseOf(unit, asks)] : [];
+  if (
+    !asks &&
+    unit.cause === undefined &&
+    unit.flags.length === 0 &&
+    (level === 'exact' || level === 'chosen')
+  )
     return [];
-  const found: Found[] = [];
+  const found: Found[] = asks ? [asks] : [];
   // What only repeats another asks for that alone.
   const repeats = unit.cause === 'sent twice';
   const match = repeats ? undefined : byMatch(unit);
@@ -165,21 +211,20 @@ export const casesOf = (unit: Unit): Case[] => {
   const cause = byCause(unit);
   if (cause) found.push(cause);
   for (const flag of repeats ? [] : unit.flags) found.push([flag, flagWords[flag], unsafe('Let it count')]);
-  return found.map(([kind, because, proposal]): Case => {
-    const id = `${kind}|${unit.id}`;
-    return {
-      id,
-      kind,
-      unit: unit.id,
-      network: unit.network,
-      month: unit.theirs?.month ?? unit.ours?.month ?? '',
-      at: unit.ours?.at ?? unit.theirs?.at ?? 0,
-      ...worthOf(unit, kind),
-      because,
-      proposal,
-    };
-  });
+  return found.map((one) => caseOf(unit, one));
 };
+
+const caseOf = (unit: Unit, [kind, because, proposal]: Found): Case => ({
+  id: caseId(kind, unit.id),
+  kind,
+  unit: unit.id,
+  network: unit.network,
+  month: unit.theirs?.month ?? unit.ours?.month ?? '',
+  at: unit.ours?.at ?? unit.theirs?.at ?? 0,
+  ...worthOf(unit, kind),
+  because,
+  proposal,
+});
 
 /** Cases of one kind. */
 export interface CaseGroup {

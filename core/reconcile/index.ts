@@ -1,7 +1,7 @@
 export type { Balance, Bridge, Piece, Scope } from './balance.ts';
 export { balanceOf } from './balance.ts';
 export type { Case, CaseGroup, CaseKind, Proposal } from './cases.ts';
-export { chosenClicks, groupCases, latestDecisions } from './cases.ts';
+export { chosenClicks, groupCases, latestDecisions, whatJoins } from './cases.ts';
 export type { ClickBridge, ClickCause, ClickDay } from './clickBridge.ts';
 export { bridgeClicks, daysApart, rowsOfSeq } from './clickBridge.ts';
 export { clicksOf } from './clicks.ts';

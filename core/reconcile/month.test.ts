@@ -44,6 +44,7 @@ const unit = (txn: string, theirs: number | null, more: Partial<Unit> = {}): Uni
     at,
     steps: [{ at, arrived: at, seq: 9, status: 'approved', amount: 1000, did: 'first' }],
     repeats: 0,
+    whole: false,
   },
   ...more,
 });

@@ -1,9 +1,9 @@
 import type { Decision, Link, Network, Program, Report } from '#core/catalogue';
 import type { Conversion, ReadPostback } from '#core/conversions';
-import { foldReports, makeLedger, readPostback } from '#core/conversions';
+import { foldReports, makeLedger, markOdd, readPostback } from '#core/conversions';
 import type { Columns, ColumnSieve, PostbackRecord } from '#core/visits';
 import type { Case } from './cases.ts';
-import { casesOf, chosenClicks, latestDecisions } from './cases.ts';
+import { caseId, casesOf, chosenClicks, latestDecisions } from './cases.ts';
 import { clicksOf } from './clicks.ts';
 import { joinReports } from './join.ts';
 import type { Covered, Unit } from './units.ts';
@@ -30,14 +30,36 @@ export interface Reconciled {
   readonly covered: readonly Covered[];
 }
 
+/**
+ * Applies what people decided of conversions themselves: that one nobody vouches for counts, and that an odd amount is
+ * its hundredth.
+ */
+const believe = (ledger: readonly Conversion[], decisions: readonly Decision[]): Conversion[] => {
+  const accepted = new Set(
+    [...latestDecisions(decisions)].flatMap(([id, { kind }]) => (kind === 'accept' ? [id] : [])),
+  );
+  const odd = markOdd(ledger.filter(({ unsure }) => unsure === undefined));
+  const marked = [...odd, ...ledger.filter(({ unsure }) => unsure !== undefined)];
+  return marked.map((conversion): Conversion => {
+    const { id, unsure, odd: meant } = conversion;
+    if (unsure !== undefined && accepted.has(caseId('not verified', id)))
+      return { ...conversion, trusted: true };
+    if (meant !== undefined && accepted.has(caseId('odd amount', id)))
+      return { ...conversion, amount: meant, corrected: true };
+    return conversion;
+  });
+};
+
 /** Folds the postbacks of a journal into a ledger, and gives how each was read. */
 export const ledgerOf = (
   postbacks: readonly PostbackRecord[],
   networks: readonly Network[],
+  decisions: readonly Decision[] = [],
 ): { ledger: Conversion[]; reads: Map<number, ReadPostback> } => {
   const byId = new Map(networks.map((network) => [network.id, network]));
   const reads = new Map<number, ReadPostback>();
   for (const record of postbacks) {
+    if (record.sample) continue;
     const network = byId.get(record.network);
     reads.set(
       record.seq,
@@ -48,7 +70,7 @@ export const ledgerOf = (
     [...reads.values()].map((read) => read.event),
     (id) => byId.get(id)?.postback.amounts ?? 'replace',
   );
-  return { ledger, reads };
+  return { ledger: believe(ledger, decisions), reads };
 };
 
 /** The days that reports of conversions cover. */
@@ -65,9 +87,9 @@ export interface Joined extends Reconciled {
   places?: { readonly cases: ReadonlyMap<string, number>; readonly units: ReadonlyMap<string, number> };
 }
 
-/** Joins and matches everything: the long part. Of the decisions only chosen clicks matter to it. */
+/** Joins and matches everything: the long part. Of the decisions only those of `whatJoins` matter to it. */
 export const joinBooks = (books: Books): Joined => {
-  const { ledger, reads } = ledgerOf(books.postbacks, books.networks);
+  const { ledger, reads } = ledgerOf(books.postbacks, books.networks, books.decisions);
   const covered = coveredBy(books.reports);
   const units = makeUnits({
     pairs: joinReports(ledger, foldReports(books.reports).values()),

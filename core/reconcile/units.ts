@@ -186,7 +186,8 @@ export const makeUnits = (input: UnitsInput): Unit[] => {
       let { amount, currency } = conversion;
       let priced = false;
       const of = programById.get(program);
-      const counts = conversion.status !== 'reversed';
+      const doubted = conversion.unsure !== undefined && !conversion.trusted;
+      const counts = conversion.status !== 'reversed' && !doubted;
       if (of?.terms) {
         const tier = `${program} ${month}`;
         if (counts) nth.set(tier, (nth.get(tier) ?? 0) + 1);
@@ -211,7 +212,9 @@ export const makeUnits = (input: UnitsInput): Unit[] => {
       month: monthIn(zone, reported.at),
       priced: false,
     };
-    const cause = causeOf(ours, theirs, zone, coveredOf.get(networkId) ?? []);
+    // What nobody vouches for is no word of the network's.
+    const heard = conversion?.unsure === undefined || conversion.trusted ? ours : undefined;
+    const cause = causeOf(heard, theirs, zone, coveredOf.get(networkId) ?? []);
     let flags: Flag[] = noFlags;
     if (sure) {
       const clickAt = clicks.at(match.row);
@@ -260,7 +263,7 @@ const causeOf = (
   zone: string,
   covered: readonly Covered[],
 ): Cause | undefined => {
-  if (!ours) return 'no postback';
+  if (!ours) return theirs ? 'no postback' : undefined;
   if (!theirs) {
     const on = dayName(calendarDay(zone, ours.at));
     return covered.some(({ from, until }) => from <= on && on <= until)

@@ -1,7 +1,15 @@
-export type { HopRecord, JournalDraft, JournalRecord, PostbackRecord, TraceRecord } from './records.ts';
+export type {
+  HopRecord,
+  JournalDraft,
+  JournalRecord,
+  PostbackRecord,
+  TraceRecord,
+  Unsure,
+} from './records.ts';
 export { visitOfBeacon } from './beacon.ts';
 export type { Wire } from './journal.ts';
 export { makeIsRobot, readWire } from './journal.ts';
+export { postbackOfPixel } from './pixel.ts';
 export { beaconBody, journalRecord } from './records.ts';
 export type { Outcome, SieveRules } from './sieve.ts';
 export { defaultRules, makeSieve } from './sieve.ts';

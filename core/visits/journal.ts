@@ -2,6 +2,7 @@ import { isbot } from 'isbot';
 import { visitOfBeacon } from './beacon.ts';
 import { Columns } from './columns.ts';
 import { ColumnSieve } from './columnSieve.ts';
+import { postbackOfPixel } from './pixel.ts';
 import type { JournalRecord, PostbackRecord, TraceRecord } from './records.ts';
 import type { SieveRules } from './sieve.ts';
 import { defaultRules } from './sieve.ts';
@@ -33,6 +34,7 @@ export const readWire = (records: Iterable<JournalRecord>, rules: SieveRules = d
     if (record.kind === 'hop') columns.add(record);
     else if (record.kind === 'beacon' && record.event === 'click') columns.add(visitOfBeacon(record));
     else if (record.kind === 'postback') wire.postbacks.push(record);
+    else if (record.kind === 'pixel') wire.postbacks.push(postbackOfPixel(record));
     else if (record.kind === 'trace') wire.traces.push(record);
   }
   wire.sieve.go();

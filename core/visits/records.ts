@@ -40,6 +40,12 @@ const postback = v.object({
   /** Content type of the body. */
   type: v.exactOptional(v.string()),
   ip: v.string(),
+  /** Why nobody can say that the network sent it; it counts only once a person says so. */
+  unsure: v.exactOptional(v.picklist(['sender', 'signature', 'pixel'])),
+  /** It came by the key before this one, which was still good. */
+  oldKey: v.exactOptional(v.boolean()),
+  /** A sample a person sent; it is no conversion. */
+  sample: v.exactOptional(v.boolean()),
 });
 
 /** An event reported by a page of the person's own; anybody could have sent it. */
@@ -116,6 +122,8 @@ export type JournalDraft = JournalRecord extends infer R
 export type HopRecord = v.InferOutput<typeof hop>;
 export type TraceRecord = v.InferOutput<typeof trace>;
 export type PostbackRecord = v.InferOutput<typeof postback>;
+export type PixelRecord = v.InferOutput<typeof pixel>;
+export type Unsure = NonNullable<PostbackRecord['unsure']>;
 
 /** What a page script may send to `/beacon`. */
 export const beaconBody = v.strictObject({

@@ -11,6 +11,7 @@ import type { Mails } from '../mails.ts';
 import { checkDomain } from './domainCheck.ts';
 import { needKey, sameOrigin } from './guard.ts';
 import { sendProblem } from './problem.ts';
+import { sampleBody, sendSample } from './sample.ts';
 
 export interface ApiParts {
   readonly key: string;
@@ -22,6 +23,8 @@ export interface ApiParts {
   /** What a link domain answers to tell that it is this server. */
   readonly checkToken: string;
   readonly testToken: string;
+  /** What a sample postback carries, so that it is no conversion. */
+  readonly sampleToken: string;
   /** Where the tracer may go. */
   readonly bounds: Bounds;
   readonly now: () => number;
@@ -71,6 +74,7 @@ export const makeApi = ({
   port,
   checkToken,
   testToken,
+  sampleToken,
   bounds,
   now,
   log,
@@ -174,6 +178,21 @@ export const makeApi = ({
       return;
     }
     response.json(await checkDomain(body.value.host, port, checkToken));
+  });
+
+  api.post('/sample', shortBody, express.json({ limit: '64kb' }), async (request, response) => {
+    const body = check(sampleBody, request.body);
+    const network = body.ok ? feed.table.networks.get(body.value.network) : undefined;
+    if (!body.ok || !network || !feed.table.hosts.has(body.value.host)) {
+      sendProblem(
+        response,
+        400,
+        'No such sample',
+        body.ok ? 'Name a network and a domain of yours.' : (body.problems[0]?.message ?? ''),
+      );
+      return;
+    }
+    response.json(await sendSample(body.value, network.key, { port, token: sampleToken }));
   });
 
   api.get('/mails', async (_request, response) => {

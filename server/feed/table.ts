@@ -47,7 +47,8 @@ export interface Host {
   asksReturning: boolean;
 }
 
-export type TableNetwork = Pick<Network, 'id' | 'name'> & { key: string; pixelKey: string };
+export type TableNetwork = Pick<Network, 'id' | 'name'> &
+  Pick<Network['postback'], 'key' | 'pixelKey' | 'before' | 'senders' | 'signature'>;
 
 /** What the hop handler looks things up in: the catalogue, in memory, as the change feed made it. */
 export class Table {
@@ -185,12 +186,23 @@ export class Table {
     const before = this.networks.get(id);
     if (before) {
       this.networkByKey.delete(before.key);
+      if (before.before) this.networkByKey.delete(before.before.key);
       this.networkByPixelKey.delete(before.pixelKey);
     }
     this.networks.delete(id);
     if (value === null) return;
-    const network = { id, name: value.name, key: value.postback.key, pixelKey: value.postback.pixelKey };
+    const { key, pixelKey, before: earlier, senders, signature } = value.postback;
+    const network: TableNetwork = {
+      id,
+      name: value.name,
+      key,
+      pixelKey,
+      ...(earlier && { before: earlier }),
+      ...(senders && { senders }),
+      ...(signature && { signature }),
+    };
     this.networks.set(id, network);
+    if (earlier) this.networkByKey.set(earlier.key, network);
     this.networkByKey.set(network.key, network);
     this.networkByPixelKey.set(network.pixelKey, network);
   }

@@ -25,6 +25,13 @@ export const wordsOf = (error: unknown): string => {
   return tlsWords[code] ?? error.message;
 };
 
+/** What else is sent with a request. */
+export interface Sent {
+  readonly method?: 'GET' | 'POST';
+  readonly headers?: Readonly<Record<string, string>>;
+  readonly body?: string;
+}
+
 /**
  * Asks an address, within bounds.
  *
@@ -35,6 +42,7 @@ export const ask = async (
   bounds: Bounds,
   cookies: string,
   signal?: AbortSignal,
+  { method = 'GET', headers = {}, body }: Sent = {},
 ): Promise<IncomingMessage> => {
   const found = await addressFor(url, bounds);
   const send = url.protocol === 'https:' ? askHttps : askHttp;
@@ -48,6 +56,7 @@ export const ask = async (
           else callback(null, found.address, found.family);
         },
         agent: false,
+        method,
         timeout: waitMs,
         ...(signal && { signal }),
         headers: {
@@ -55,12 +64,13 @@ export const ask = async (
           Accept: 'text/html,*/*;q=0.8',
           'Accept-Encoding': 'identity',
           ...(cookies !== '' && { Cookie: cookies }),
+          ...headers,
         },
       },
       resolve,
     );
     request.on('timeout', () => request.destroy(new Error(`Nothing answered within ${waitMs / 1000} s.`)));
     request.on('error', reject);
-    request.end();
+    request.end(body);
   });
 };

@@ -1,3 +1,4 @@
+export type { Sent } from './ask.ts';
 export { ask, wordsOf } from './ask.ts';
 export type { Bounds } from './guard.ts';
 export { addressFor } from './guard.ts';

@@ -4,6 +4,7 @@ import type { Table } from '../feed/index.ts';
 import { readBody } from './body.ts';
 import type { Peers } from './peer.ts';
 import { refuse } from './refuse.ts';
+import { doubtOf } from './vouch.ts';
 
 export interface PostbackParts {
   readonly table: Table;
@@ -11,6 +12,8 @@ export interface PostbackParts {
   /** Resolves once the record is on disk. */
   readonly keep: (draft: JournalDraft) => Promise<void>;
   readonly append: (draft: JournalDraft) => void;
+  /** What a sample of the person's own carries in a header. */
+  readonly sampleToken: string;
   readonly stray: (why: string, text: string, at: number) => void;
   readonly now: () => number;
 }
@@ -27,7 +30,7 @@ const splitUrl = (url: string, prefix: string): { key: string; query: string } =
 
 /** Makes the handler of `/postback/KEY`: kept as it came, and acknowledged only once it is on disk. */
 export const makePostback =
-  ({ table, peers, keep, stray, now }: PostbackParts) =>
+  ({ table, peers, keep, stray, sampleToken, now }: PostbackParts) =>
   async (request: IncomingMessage, response: ServerResponse): Promise<void> => {
     const at = now();
     const { key, query } = splitUrl(request.url ?? '', '/postback/');
@@ -35,7 +38,10 @@ export const makePostback =
       refuse(response, 405, 'A postback is sent by GET or POST.', { Allow: 'GET, POST' });
       return;
     }
-    const network = table.networkByKey.get(key);
+    const found = table.networkByKey.get(key);
+    const oldKey = found !== undefined && found.key !== key;
+    // A key that was rolled is good until its time is over.
+    const network = oldKey && at >= (found.before?.until ?? 0) ? undefined : found;
     const body = request.method === 'POST' ? await readBody(request, mostBody) : null;
     if (!network) {
       stray('unknown key', `${request.method} ${request.url ?? ''}\n${body ?? ''}`, at);
@@ -47,6 +53,9 @@ export const makePostback =
       refuse(response, 413, 'The body is longer than 64 KB.', { Connection: 'close' });
       return;
     }
+    const address = peers.address(request);
+    const unsure = doubtOf(network, address, query, body);
+    const sample = request.headers['fernhop-sample'] === sampleToken;
     const record: JournalDraft = {
       kind: 'postback',
       at,
@@ -55,7 +64,10 @@ export const makePostback =
       query,
       body,
       ...(body === null ? {} : { type: (request.headers['content-type'] ?? '').slice(0, 100) }),
-      ip: peers.address(request),
+      ip: address,
+      ...(unsure && { unsure }),
+      ...(oldKey && { oldKey }),
+      ...(sample && { sample }),
     };
     try {
       await keep(record);

@@ -1,0 +1,120 @@
+import { describe, expect, it } from 'vitest';
+import type { PostbackRecord } from '#core/visits';
+import type { ConversionEvent } from './index.ts';
+import { learnPostback, makeLedger, markOdd, readPostback, statusMeant } from './index.ts';
+
+const at = Date.UTC(2026, 9, 5);
+const click = '01M84BDPSKXE4HN0RD2V6W3PBC';
+const plain = { fields: {}, statuses: {} };
+const came = (seq: number, query: string, more: Partial<PostbackRecord> = {}): ConversionEvent =>
+  readPostback(
+    { seq, kind: 'postback', at: at + seq, network: 'net_h', via: 'GET', query, body: null, ip: '', ...more },
+    plain,
+    'EUR',
+  ).event;
+
+describe('an amount without decimals', () => {
+  const usual = [812, 860, 905, 870].map((cents, i) =>
+    came(i + 1, `txn=u${i}&amount=${(cents / 100).toFixed(2)}&click=${click}`),
+  );
+  const oddOf = (query: string, others = usual) =>
+    markOdd(makeLedger([...others, came(9, `txn=x&click=${click}&${query}`)])).find(({ txn }) => txn === 'x')
+      ?.odd;
+
+  it('is odd where a hundredth of it is usual', () => {
+    expect(oddOf('amount=860')).toBe(860);
+    expect(oddOf('amount=1400')).toBe(1400);
+  });
+
+  it.each([
+    ['a point stands in it', 'amount=860.00'],
+    ['it is usual as it is', 'amount=9'],
+    ['its hundredth is not usual either', 'amount=90000'],
+    ['its currency has no decimals', 'amount=860&currency=JPY'],
+    ['another event is another matter', 'amount=860&event=yearly'],
+  ])('is taken as it stands where %s', (_why, query) => expect(oddOf(query)).toBeUndefined());
+
+  it('is taken as it stands where too few are known, or all come so', () => {
+    expect(oddOf('amount=860', usual.slice(0, 2))).toBeUndefined();
+    const whole = [810, 860, 905, 900].map((euros, i) => came(i + 1, `txn=u${i}&amount=${euros}`));
+    expect(oddOf('amount=860', whole)).toBeUndefined();
+  });
+});
+
+describe('a postback nobody vouches for', () => {
+  const forged = came(3, 'txn=1&amount=900.00&status=paid', { unsure: 'pixel' });
+  it('changes nothing of what the network said, in whatever order they came', () => {
+    const real = came(1, 'txn=1&amount=8.60');
+    for (const events of [
+      [real, forged],
+      [forged, real],
+    ]) {
+      const [only, ...rest] = makeLedger(events);
+      expect(rest).toEqual([]);
+      expect(only).toMatchObject({ amount: 860, status: 'pending' });
+      expect(only?.unsure).toBeUndefined();
+    }
+  });
+  it('stays unsure alone', () =>
+    expect(makeLedger([forged])).toMatchObject([{ unsure: 'pixel', amount: 90_000 }]));
+  it('is read under our own names where a page of the person’s sent it', () =>
+    expect(
+      readPostback(
+        {
+          seq: 1,
+          kind: 'postback',
+          at,
+          network: 'n',
+          via: 'GET',
+          query: `click=${click}`,
+          body: null,
+          ip: '',
+          unsure: 'pixel',
+        },
+        { fields: { click: 'ref1' }, statuses: {} },
+        'EUR',
+      ).event.click,
+    ).toBe(click));
+});
+
+describe('an example of a postback', () => {
+  const fields = (example: string) =>
+    Object.fromEntries(learnPostback(example).map(({ name, field }) => [name, field]));
+  it.each([
+    [
+      'https://me.example/in?subid={k1}&payout={payout}&tid={lead}&x=1',
+      { subid: 'click', payout: 'amount', tid: 'txn', x: undefined },
+    ],
+    [
+      'https://me.example/in?a=[[ref1]]&b=[[commission]]&c=[[order]]&d=[[state]]',
+      { a: 'click', b: 'amount', c: 'txn', d: 'status' },
+    ],
+    ['a=%tag%&b=%reward%&c=%id%', { a: 'click', b: 'amount', c: 'txn' }],
+    [
+      `q=${click}&w=13.83&e=EUR&r=approved&t=2026-10-05T10:00:00Z&z=A-1`,
+      { q: 'click', w: 'amount', e: 'currency', r: 'status', t: 'at', z: undefined },
+    ],
+    [
+      `{"note":"${click.toLowerCase()}","order":"7","what":"sale"}`,
+      { note: 'click', order: 'txn', what: 'event' },
+    ],
+    ['no postback at all', {}],
+    ['{broken', {}],
+  ])('%s', (example, wanted) => expect(fields(example)).toEqual(wanted));
+
+  it('tells placeholders from values', () =>
+    expect(learnPostback(`a={k1}&b=${click}&c=100%25`).map((pair) => pair.placeholder)).toEqual([
+      true,
+      false,
+      false,
+    ]));
+
+  it('knows what words for a state usually mean', () =>
+    expect(['Confirmed', 'VOID', 'on hold', 'settled', 'wobbly'].map(statusMeant)).toEqual([
+      'approved',
+      'reversed',
+      'pending',
+      'paid',
+      undefined,
+    ]));
+});

@@ -1,0 +1,57 @@
+import * as v from 'valibot';
+import type { Bounds, Sent } from '../trace/index.ts';
+import { ask, wordsOf } from '../trace/index.ts';
+
+/** A sample postback: the network whose key it is sent with, the link domain it is sent to, and what is sent. */
+export const sampleBody = v.strictObject({
+  network: v.pipe(v.string(), v.maxLength(60)),
+  host: v.pipe(v.string(), v.maxLength(253)),
+  via: v.picklist(['GET', 'form', 'JSON']),
+  /** What stands after `?`, or the body of a POST. */
+  text: v.pipe(v.string(), v.maxLength(12_000)),
+});
+export type Sample = v.InferOutput<typeof sampleBody>;
+
+/** What the address answered; a status of 0 where nothing did. */
+export interface SampleAnswer {
+  readonly status: number;
+  readonly milliseconds: number;
+  readonly says: string;
+}
+
+const types = { form: 'application/x-www-form-urlencoded', JSON: 'application/json' };
+
+/** Sends a sample over the network to where a real one would go, by name, certificate and proxy. */
+export const sendSample = async (
+  { host, via, text }: Sample,
+  key: string,
+  { port, token }: { readonly port: number; readonly token: string },
+): Promise<SampleAnswer> => {
+  const local = host.endsWith('.localhost');
+  const address = `${local ? `http://${host}:${port}` : `https://${host}`}/postback/${key}`;
+  const bounds: Bounds = { localPorts: [port] };
+  const began = performance.now();
+  const took = () => Math.round(performance.now() - began);
+  const sent: Sent =
+    via === 'GET'
+      ? { headers: { 'Fernhop-Sample': token } }
+      : { method: 'POST', body: text, headers: { 'Fernhop-Sample': token, 'Content-Type': types[via] } };
+  try {
+    const answer = await ask(
+      new URL(via === 'GET' ? `${address}?${text}` : address),
+      bounds,
+      '',
+      undefined,
+      sent,
+    );
+    let says = '';
+    for await (const chunk of answer) {
+      says += String(chunk);
+      if (says.length > 500) break;
+    }
+    answer.destroy();
+    return { status: answer.statusCode ?? 0, milliseconds: took(), says: says.slice(0, 500) };
+  } catch (error) {
+    return { status: 0, milliseconds: took(), says: wordsOf(error) };
+  }
+};
