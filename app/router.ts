@@ -42,6 +42,11 @@ export const router = createRouter({
     },
     { path: '/report/:network?', name: 'report', component: () => import('./reconcile/ReportView.vue') },
     { path: '/programs/:network?', name: 'programs', component: () => import('./programs/ProgramsView.vue') },
+    {
+      path: '/programs/:network/bench',
+      name: 'bench',
+      component: () => import('./programs/ProgramsView.vue'),
+    },
     { path: '/setup', name: 'setup', component: () => import('./setup/SetupView.vue') },
     { path: '/:rest(.*)*', redirect: '/links' },
   ],

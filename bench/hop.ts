@@ -7,6 +7,7 @@ import { measureFirstScreen } from './firstScreen.ts';
 import { askAtRate, quantile } from './fixedRate.ts';
 import type { Target } from './targets.ts';
 import { bare, headers, inExpress, nginx, ours } from './targets.ts';
+import { disturbed, undisturbed } from './undisturbed.ts';
 
 const runs = Number(process.env['RUNS'] ?? 15);
 const seconds = 2;
@@ -27,32 +28,6 @@ interface Measured {
   readonly rate: number;
   readonly cpuMicros: number;
 }
-
-/** Processor time other machines of the same host took away, and all there was, in ticks. */
-const stolen = (): { steal: number; all: number } => {
-  const ticks = (readFileSync('/proc/stat', 'utf8').split('\n')[0] ?? '')
-    .trim()
-    .split(/\s+/)
-    .slice(1, 9)
-    .map(Number);
-  return { steal: ticks[7] ?? 0, all: ticks.reduce((sum, n) => sum + n, 0) };
-};
-const mostStolen = 0.1;
-let disturbed = 0;
-
-/** Measures again, up to six times, while more than a tenth of the processor was taken away; what remains is counted. */
-const undisturbed = async <T>(measure: () => Promise<T>): Promise<T> => {
-  for (let attempt = 1; ; attempt++) {
-    const before = stolen();
-    const value = await measure();
-    const after = stolen();
-    if ((after.steal - before.steal) / Math.max(1, after.all - before.all) <= mostStolen) return value;
-    if (attempt === 6) {
-      disturbed += 1;
-      return value;
-    }
-  }
-};
 
 const scripts = freshFolder();
 const raw = (path: string): string =>
@@ -222,11 +197,11 @@ const main = async (): Promise<void> => {
     );
   process.stdout.write(`${table(rows)}\n`);
   process.stdout.write(
-    `\n${runs} interleaved runs of ${seconds} s, ${instances} processes of each kind; ${disturbed} measurements were made while the host took more than a tenth of the processor away.\n`,
+    `\n${runs} interleaved runs of ${seconds} s, ${instances} processes of each kind; ${disturbed()} measurements were made while the host took more than a twentieth of the processor away.\n`,
   );
   for (const kind of kinds) for (const target of kind.targets) target.stop();
 
-  const screens = await measureFirstScreen(5);
+  const screens = await measureFirstScreen(9);
   process.stdout.write(
     `\n${table([
       [

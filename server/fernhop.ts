@@ -116,6 +116,7 @@ const build = async (
   for (const kept of await feed.since(edition)) journal.append(changeDraft(kept, now()));
 
   const mails = new Mails(join(config.dataDir, 'mails.ndjson'));
+  const strays = makeStrays(join(config.dataDir, 'strays.ndjson'));
   const parts = {
     table: feed.table,
     seen: new Seen(),
@@ -129,7 +130,7 @@ const build = async (
     append: (draft: JournalDraft) => journal.append(draft),
     appendRest: (at: number, rest: Rest) => journal.appendRest(at, rest),
     keep: (draft: JournalDraft) => journal.keep(draft),
-    stray: makeStrays(join(config.dataDir, 'strays.ndjson')),
+    stray: strays.keep,
     now,
   };
   const bounds = { localPorts: config.standins ? [config.port, config.port + 1] : [] };
@@ -150,6 +151,7 @@ const build = async (
       checkToken,
       testToken,
       sampleToken,
+      newestStrays: strays.newest,
       bounds,
       now,
       log,

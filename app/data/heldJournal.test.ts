@@ -41,7 +41,7 @@ const postback = (seq: number, query: string): JournalRecord => ({
 
 describe('the journal in the browser', () => {
   const journal = new HeldJournal();
-  journal.setBooks({ links: [{ id: 'lnk_a', network: 'net_h', program: undefined }] });
+  journal.setBooks({ links: [{ id: 'lnk_a', network: 'net_h', program: undefined, slug: 's' }] });
   const held = visitAnswers(journal);
   journal.add([
     hop(1, { click }),

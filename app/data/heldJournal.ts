@@ -28,7 +28,7 @@ export interface Version {
 export interface Books {
   readonly networks: readonly Network[];
   readonly programs: readonly Program[];
-  readonly links: readonly Pick<Link, 'id' | 'network' | 'program'>[];
+  readonly links: readonly Pick<Link, 'id' | 'network' | 'program' | 'slug'>[];
   readonly reports: readonly Report[];
   readonly decisions: readonly Decision[];
 }

@@ -68,10 +68,12 @@ export const useJournal = defineStore('journal', () => {
     watch(
       // Which link is whose; what else changes in a link changes nothing here.
       () =>
-        catalogue.links.map((link) => `${link.id} ${link.network ?? ''} ${link.program ?? ''}`).join('\n'),
+        catalogue.links
+          .map((link) => `${link.id} ${link.network ?? ''} ${link.program ?? ''} ${link.slug}`)
+          .join('\n'),
       () =>
         void journalWorker.setBooks({
-          links: catalogue.links.map(({ id, network, program }) => ({ id, network, program })),
+          links: catalogue.links.map(({ id, network, program, slug }) => ({ id, network, program, slug })),
         }),
       { immediate: true },
     );

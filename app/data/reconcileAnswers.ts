@@ -69,6 +69,17 @@ export interface Evidence {
   readonly candidates: readonly Visit[];
 }
 
+/** What a link earned in one currency: minor units by what we heard and by what the network reports. */
+export interface EarnedBy {
+  readonly network: string;
+  /** Empty where no click was found. */
+  readonly link: string;
+  readonly currency: string;
+  readonly ours: Minor;
+  readonly theirs: Minor;
+  readonly sales: number;
+}
+
 /** A conversion as a line of the ledger. */
 export interface LedgerLine {
   readonly unit: Unit;
@@ -89,8 +100,24 @@ const claimed: ReadonlySet<CaseKind> = new Set(['not in report', 'below terms'])
 
 /** What can be asked of a held journal about what networks owe. */
 export const reconcileAnswers = (held: HeldJournal) => {
-  const inScope = (one: Case, { network, month }: Scope): boolean =>
-    (network === undefined || one.network === network) && (month === undefined || one.month === month);
+  /** Units by their IDs; made once for what was reconciled last. */
+  let unitsOf: { of: readonly Unit[]; byId: Map<string, Unit> } | undefined;
+  const unitById = (id: string): Unit | undefined => {
+    const { units } = held.reconciled;
+    if (unitsOf?.of !== units) unitsOf = { of: units, byId: new Map(units.map((unit) => [unit.id, unit])) };
+    return unitsOf.byId.get(id);
+  };
+  const inScope = (one: Case, { network, month, program, link, source }: Scope): boolean => {
+    if (network !== undefined && one.network !== network) return false;
+    if (month !== undefined && one.month !== month) return false;
+    if (program === undefined && link === undefined && source === undefined) return true;
+    const unit = unitById(one.unit);
+    return (
+      (program === undefined || unit?.program === program) &&
+      (link === undefined || unit?.link === link) &&
+      (source === undefined || unit?.source === source)
+    );
+  };
   const ordered = (kind: CaseKind, scope: Scope): Case[] => [
     ...(groupCases(held.reconciled.cases.filter((one) => one.kind === kind && inScope(one, scope)))[0]
       ?.cases ?? []),
@@ -101,22 +128,31 @@ export const reconcileAnswers = (held: HeldJournal) => {
     const { networks, links, reports, programs } = held.books;
     const { network, program, month } = scope;
     const of = new Map(links.map((link) => [link.id, link]));
+    // Their reports name a program by its name or code, a link or a source by the label in a sub-ID.
     const names = new Set(
-      programs
-        .filter((one) => one.id === program)
-        .flatMap((one) => [one.name.toLowerCase(), one.code.toLowerCase()]),
+      [
+        ...programs.filter((one) => one.id === program).flatMap((one) => [one.name, one.code]),
+        ...(scope.link === undefined ? [] : [scope.link, of.get(scope.link)?.slug ?? '']),
+        scope.source ?? '',
+      ]
+        .filter((name) => name !== '')
+        .map((name) => name.toLowerCase()),
     );
+    const rows = [...foldClicks(reports).values()].filter((row) => row.network === network);
+    const whole = new Set(rows.flatMap((row) => (row.label === '' ? [row.day] : [])));
+    const narrowed = program !== undefined || scope.link !== undefined || scope.source !== undefined;
     return bridgeClicks({
       columns: held.columns,
       sieve: held.sieve,
       traces: held.traceRecords,
-      reported: [...foldClicks(reports).values()].filter((row) => row.network === network),
+      // A day that is reported as a whole and by label too counts as a whole.
+      reported: narrowed ? rows : rows.filter((row) => row.label === '' || !whole.has(row.day)),
       isLink: (id) =>
         of.get(id)?.network === network &&
         (program === undefined || of.get(id)?.program === program) &&
         (scope.link === undefined || scope.link === id),
       isSource: (source) => scope.source === undefined || scope.source === source,
-      isLabel: (label) => program === undefined || names.has(label.toLowerCase()),
+      isLabel: (label) => !narrowed || names.has(label.toLowerCase()),
       zone: scope.zone,
       theirZone: networks.find((one) => one.id === network)?.zone ?? 'UTC',
       month,
@@ -130,6 +166,49 @@ export const reconcileAnswers = (held: HeldJournal) => {
       for (const { network: of, ours, theirs } of held.reconciled.units)
         if (of === network) for (const side of [ours, theirs]) if (side) found.add(side.month);
       return [...found].sort().reverse();
+    },
+
+    /** Programs, links and sources that earned or could have with a network in a month, to look at one of them. */
+    parts: (network: string, month: string): { programs: string[]; links: string[]; sources: string[] } => {
+      const programs = new Set<string>();
+      const links = new Set<string>();
+      const sources = new Set<string>();
+      for (const unit of held.reconciled.units) {
+        if (unit.network !== network || (unit.ours?.month !== month && unit.theirs?.month !== month))
+          continue;
+        programs.add(unit.program);
+        links.add(unit.link);
+        sources.add(unit.source);
+      }
+      const list = (of: Set<string>) => [...of].filter((name) => name !== '').sort();
+      return { programs: list(programs), links: list(links), sources: list(sources) };
+    },
+
+    /** What each link earned with every network in a month, by what we heard and by what they report. */
+    earnings: (month: string): EarnedBy[] => {
+      const found = new Map<string, EarnedBy>();
+      for (const { network, link, ours, theirs, cause } of held.reconciled.units) {
+        const add = (side: typeof ours, as: 'ours' | 'theirs') => {
+          if (!side?.counts || side.month !== month || (as === 'ours' && cause === 'sent twice')) return;
+          const key = `${network} ${link} ${side.currency}`;
+          const one = found.get(key) ?? {
+            network,
+            link,
+            currency: side.currency,
+            ours: 0,
+            theirs: 0,
+            sales: 0,
+          };
+          found.set(key, {
+            ...one,
+            [as]: one[as] + (side.amount ?? 0),
+            sales: one.sales + (as === 'ours' ? 1 : 0),
+          });
+        };
+        add(ours, 'ours');
+        add(theirs, 'theirs');
+      }
+      return [...found.values()];
     },
 
     /** Ours, theirs and what lies between, with one network. */
@@ -287,14 +366,13 @@ export const reconcileAnswers = (held: HeldJournal) => {
 
     /** What a claim to the network is about: what it was asked, and what it owes and was not asked yet. */
     claim: (scope: Scope): ClaimLine[] => {
-      const { units, cases } = held.reconciled;
+      const { cases } = held.reconciled;
       const about = cases.filter(
         (one) => inScope(one, scope) && (one.decision ? one.decision.kind === 'ask' : claimed.has(one.kind)),
       );
-      const byId = new Map(units.map((unit) => [unit.id, unit]));
       const bySeq = new Map(held.postbacks.map((record) => [record.seq, record]));
       return about.flatMap((one) => {
-        const unit = byId.get(one.unit);
+        const unit = unitById(one.unit);
         if (!unit) return [];
         const records = (unit.conversion?.steps ?? []).flatMap(({ seq }) => bySeq.get(seq) ?? []);
         return [

@@ -80,6 +80,27 @@ export interface Mail {
 export const getMails = (): Promise<{ mails: readonly Mail[] }> => ask('/mails');
 export const eraseMails = (): Promise<{ erased: number }> => ask('/mails', { method: 'DELETE' });
 
+/** What the address of a sample postback answered; a status of 0 where nothing did. */
+export interface SampleAnswer {
+  readonly status: number;
+  readonly milliseconds: number;
+  readonly says: string;
+}
+export const sendSample = (sample: {
+  readonly network: string;
+  readonly host: string;
+  readonly via: 'GET' | 'form' | 'JSON';
+  readonly text: string;
+}): Promise<SampleAnswer> => ask('/sample', { method: 'POST', body: JSON.stringify(sample) });
+
+/** Something that looked like a postback and could not be taken. */
+export interface Stray {
+  readonly at: number;
+  readonly why: string;
+  readonly text: string;
+}
+export const getStrays = (): Promise<{ strays: readonly Stray[] }> => ask('/strays');
+
 /** What a new domain needs before its links answer: what its name resolves to, and what this server's hop says there. */
 export interface DomainCheck {
   readonly resolves: string;

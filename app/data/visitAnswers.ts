@@ -1,11 +1,13 @@
 import type { Domain, Link } from '#core/catalogue';
 import { upgradeRecord } from '#core/catalogue';
 import type { Conversion, ReadPostback } from '#core/conversions';
+import { readPostback } from '#core/conversions';
 import type { Sum } from '#core/figures';
 import { commissionOf } from '#core/figures';
 import type { VisitorSample } from '#core/hop';
 import { isClickId } from '#core/hop';
 import type { Match, Unit } from '#core/reconcile';
+import { clicksOf, matchClick } from '#core/reconcile';
 import type { HopRecord, Outcome, PostbackRecord } from '#core/visits';
 import { segmentRows } from '#core/visits';
 import type { HeldJournal, Version } from './heldJournal.ts';
@@ -66,6 +68,18 @@ export interface LinkUse {
   readonly pages: ReadonlyMap<string, number>;
 }
 
+/** A postback as it came, how it was read, and the click it leads to. */
+export interface PostbackReading {
+  readonly record: PostbackRecord;
+  readonly read: ReadPostback;
+  readonly match: Match;
+  /** Link and ID of the click; empty where none was found. */
+  readonly link: string;
+  readonly click: string;
+  /** When the very same came first. */
+  readonly before?: number;
+}
+
 /** A line of the tape. */
 export type TapeEvent =
   | { readonly seq: number; readonly at: number; readonly kind: 'hop'; readonly visit: Visit }
@@ -119,7 +133,9 @@ export const visitAnswers = (held: HeldJournal) => {
     };
     for (const unit of units) {
       const { conversion } = unit;
-      if (!conversion || unit.link === '' || unit.cause === 'sent twice') continue;
+      // What nobody vouches for stands in the ledger, not among what links earned.
+      const doubted = conversion?.unsure !== undefined && !conversion.trusted;
+      if (!conversion || doubted || unit.link === '' || unit.cause === 'sent twice') continue;
       push(byLink, unit.link, { ...unit, conversion });
       push(byRow, unit.match.row, { ...unit, conversion });
     }
@@ -264,27 +280,69 @@ export const visitAnswers = (held: HeldJournal) => {
 
     /** When each network last sent a postback. */
     lastPostbacks: (): Map<string, number> =>
-      new Map(held.postbacks.map((record) => [record.network, record.at])),
+      // A sample of one's own proves nothing of the network, nor does what anybody could have sent.
+      new Map(
+        held.postbacks
+          .filter(({ sample, unsure }) => sample !== true && unsure === undefined)
+          .map((record) => [record.network, record.at]),
+      ),
 
     /** The newest postbacks of a network with their reading and match, newest first. */
-    postbacksOf: (
-      network: string,
-      most: number,
-    ): { record: PostbackRecord; read: ReadPostback; match: Match }[] => {
+    postbacksOf: (network: string, most: number): PostbackReading[] => {
       const { reads, units } = held.reconciled;
-      const newest = held.postbacks
-        .filter((record) => record.network === network)
-        .slice(-most)
-        .reverse();
+      const ofNetwork = held.postbacks.filter((record) => record.network === network);
+      const newest = ofNetwork.slice(-most).reverse();
       const seqs = new Set(newest.map((record) => record.seq));
       const matches = new Map<number, Match>();
       for (const { conversion, match } of units)
         for (const step of conversion?.steps ?? []) if (seqs.has(step.seq)) matches.set(step.seq, match);
-      return newest.flatMap((record) => {
-        const read = reads.get(record.seq);
-        const match = matches.get(record.seq);
-        return read && match ? [{ record, read, match }] : [];
+      const clicks = clicksOf(held.columns, held.sieve, held.books.links);
+      const profile = held.books.networks.find(({ id }) => id === network);
+      const texts = new Map<string, number>();
+      const before = new Map<number, number>();
+      for (const record of ofNetwork) {
+        const text = `${record.query} ${record.body ?? ''}`;
+        const at = texts.get(text);
+        if (at !== undefined) before.set(record.seq, at);
+        else if (!record.sample) texts.set(text, record.at);
+      }
+      return newest.map((record): PostbackReading => {
+        const read =
+          reads.get(record.seq) ??
+          readPostback(record, profile?.postback ?? { fields: {}, statuses: {} }, profile?.currency ?? 'EUR');
+        const match = matches.get(record.seq) ?? matchClick(read.raw.click ?? '', network, clicks);
+        const same = before.get(record.seq);
+        return {
+          record,
+          read,
+          match,
+          link: match.row >= 0 ? clicks.link(match.row) : '',
+          click: match.row >= 0 ? clicks.click(match.row) : '',
+          ...(same !== undefined && { before: same }),
+        };
       });
+    },
+
+    /** How many conversions of a network were told by two of its addresses, by program. */
+    firedTwice: (network: string): Map<string, number> => {
+      const found = new Map<string, number>();
+      for (const unit of held.reconciled.units)
+        if (unit.network === network && unit.cause === 'sent twice')
+          found.set(unit.program, (found.get(unit.program) ?? 0) + 1);
+      return found;
+    },
+
+    /** When a network last sent by a key that was rolled. */
+    lastByOldKey: (network: string): number | undefined =>
+      held.postbacks.findLast((record) => record.network === network && record.oldKey === true)?.at,
+
+    /** The newest counted click on a link of a network; empty where there is none. */
+    newestClick: (network: string): string => {
+      const clicks = clicksOf(held.columns, held.sieve, held.books.links);
+      for (let row = held.columns.rows - 1; row >= 0; row--)
+        if (clicks.networkOf(row) === network && held.sieve.outcome(row) === 'counted')
+          return held.columns.click(row);
+      return '';
     },
 
     /** The click a transaction ID leads to, or undefined. */

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { ref } from 'vue';
-import type { Program } from '#core/catalogue';
+import type { Program, Terms } from '#core/catalogue';
 import { checkRecord, noRules, programStates } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
+import TermsFields from './TermsFields.vue';
 
 /** One program of the register: its state, its shop, what its merchant asks for, what its links get. */
 const props = defineProps<{ program: Program }>();
@@ -12,10 +13,18 @@ const labels = ref<Record<string, string>>({});
 const hosts = ref('');
 const strip = ref('');
 const problem = ref('');
+const terms = ref<Terms[] | undefined>();
+const currency = () => catalogue.network(props.program.network)?.currency ?? 'EUR';
+const setTerms = (list: Terms[] | undefined, wrong: string) => {
+  terms.value = list;
+  problem.value = wrong;
+};
 const slots = () => catalogue.network(props.program.network)?.slots ?? [];
 
 const edit = () => {
   const copy: Program = JSON.parse(JSON.stringify(props.program));
+  terms.value = copy.terms ?? [];
+  problem.value = '';
   draft.value = { ...copy, rules: copy.rules ?? { ...noRules } };
   labels.value = { ...copy.labels };
   hosts.value = copy.hosts.join(', ');
@@ -24,7 +33,10 @@ const edit = () => {
 const words = (text: string) => text.split(/[\s,]+/).filter(Boolean);
 const save = async () => {
   if (!draft.value) return;
-  const { labels: _1, strip: _2, tag, apply, ...rest } = draft.value;
+  const list = terms.value;
+  // What was typed last cannot be read; it says so below.
+  if (!list) return;
+  const { labels: _1, strip: _2, terms: _3, tag, apply, ...rest } = draft.value;
   const given = Object.fromEntries(Object.entries(labels.value).filter(([, value]) => value.trim() !== ''));
   const checked = checkRecord('program', {
     ...rest,
@@ -33,6 +45,7 @@ const save = async () => {
     ...(apply && { apply }),
     ...(Object.keys(given).length > 0 && { labels: given }),
     ...(words(strip.value).length > 0 && { strip: words(strip.value) }),
+    ...(list.length > 0 && { terms: list }),
   });
   problem.value = checked.ok ? '' : (checked.problems[0]?.message ?? '');
   if (!checked.ok) return;
@@ -90,6 +103,9 @@ const save = async () => {
       <v-text-field v-model="draft.rules.name" label="Words to be read in the linked text" />
       <v-checkbox v-model="draft.rules.mail" label="May stand in mail" />
       <v-checkbox v-model="draft.rules.social" label="May stand on social pages" />
+      <h4 class="caps">What it pays</h4>
+      <p class="quiet">Prices a postback that brings no amount, and marks what was paid below it.</p>
+      <terms-fields :terms="program.terms ?? []" :currency="currency()" @change="setTerms" />
       <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
       <div class="buttons">
         <v-btn type="submit" color="primary">Save</v-btn>
@@ -119,7 +135,7 @@ a {
 form {
   display: grid;
   gap: 8px;
-  max-width: 460px;
+  max-width: 620px;
   padding: 10px 0;
 }
 h4 {

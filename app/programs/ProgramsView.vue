@@ -7,6 +7,7 @@ import { moment } from '../look/formats.ts';
 import { bookmarklet } from '../frame/bookmarklet.ts';
 import AddNetwork from './AddNetwork.vue';
 import NetworkPane from './NetworkPane.vue';
+import PostbackBench from './postback/PostbackBench.vue';
 
 const route = useRoute();
 const router = useRouter();
@@ -84,6 +85,12 @@ const startAdding = () => {
         ← Programs
       </button>
       <add-network v-if="adding" @added="open" @cancel="adding = false" />
+      <postback-bench
+        v-else-if="chosen && route.name === 'bench'"
+        :key="`bench ${chosen.id}`"
+        :network="chosen"
+        @back="open(chosen.id)"
+      />
       <network-pane v-else-if="chosen" :key="chosen.id" :network="chosen" />
     </aside>
   </div>

@@ -5,7 +5,14 @@ import type { BalanceView, BridgeView } from '../data/reconcileAnswers.ts';
 import { count, money } from '../look/formats.ts';
 import BridgeChart from './BridgeChart.vue';
 
-const props = defineProps<{ balance: BalanceView; network: string }>();
+/** Commission of every currency as one sum, by the person's rates; or why there is none. */
+export interface OneTotal {
+  readonly currency: string;
+  readonly ours?: number;
+  readonly theirs?: number;
+  readonly by: string;
+}
+const props = defineProps<{ balance: BalanceView; network: string; total?: OneTotal | undefined }>();
 const emit = defineEmits<{ open: [cause: Cause | ClickCause, about: 'clicks' | 'conversions'] }>();
 
 interface Row {
@@ -89,6 +96,25 @@ const share = ({ bridge }: Row) =>
           >
         </td>
       </tr>
+      <tr v-if="total" class="total">
+        <th scope="row">
+          All commission<small>in {{ total.currency }}</small>
+        </th>
+        <td class="number ours">
+          {{ total.ours === undefined ? '—' : money(total.ours, total.currency) }}
+        </td>
+        <td class="number theirs">
+          {{ total.theirs === undefined ? '—' : money(total.theirs, total.currency) }}
+        </td>
+        <td class="quiet">
+          {{ total.by }} <router-link :to="{ name: 'setup', hash: '#rates' }">Exchange rates</router-link>
+        </td>
+        <td class="number left">
+          <template v-if="total.ours !== undefined && total.theirs !== undefined">{{
+            money(total.theirs - total.ours, total.currency)
+          }}</template>
+        </td>
+      </tr>
     </tbody>
   </table>
 </template>
@@ -139,6 +165,9 @@ td.number {
 }
 .left {
   color: var(--copper);
+}
+td a {
+  color: var(--fern);
 }
 .left.none {
   color: var(--ink-two);

@@ -37,7 +37,10 @@ const slug = (link: string) => catalogue.link(link)?.slug ?? link;
           {{ slug(unit.link) || '—' }}<small v-if="unit.source">~{{ unit.source }}</small>
         </td>
         <td class="number" :class="{ back: unit.ours && !unit.ours.counts }">
-          {{ amount(unit.ours) }}<small>{{ unit.ours?.status }}</small>
+          {{ amount(unit.ours)
+          }}<small>{{
+            unit.conversion?.unsure && !unit.conversion.trusted ? 'unverified' : unit.ours?.status
+          }}</small>
         </td>
         <td class="number theirs" :class="{ back: unit.theirs && !unit.theirs.counts }">
           {{ amount(unit.theirs) }}<small>{{ unit.theirs?.status }}</small>

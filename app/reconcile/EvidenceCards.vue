@@ -11,7 +11,10 @@ const catalogue = useCatalogue();
 const ID_LENGTH = 26;
 const postback = computed(() => props.evidence.postbacks.at(-1));
 const click = computed(() => props.evidence.visit?.hop.click ?? '');
-const arrived = computed(() => props.evidence.unit.conversion?.click ?? '');
+/** What came as click ID; a placeholder that stands as it was, too. */
+const arrived = computed(
+  () => props.evidence.unit.conversion?.click || (postback.value?.read.raw.click ?? ''),
+);
 const told = computed(() => props.evidence.reported);
 const slug = computed(() => {
   const { hop } = props.evidence.visit ?? {};

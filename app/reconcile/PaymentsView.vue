@@ -7,8 +7,11 @@ import { owedBy } from '#core/reconcile';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import { newId } from '../data/random.ts';
+import type { EarnedBy } from '../data/reconcileAnswers.ts';
 import { useNotice } from '../frame/notice.ts';
 import { money } from '../look/formats.ts';
+import type { EarnedByTag } from './earned.ts';
+import { earnedByTag } from './earned.ts';
 import { monthWords } from './words.ts';
 
 /** What came from a network, against what it approved, and what is still owed. */
@@ -37,6 +40,42 @@ watch(
   },
   { immediate: true },
 );
+const months = shallowRef<readonly string[]>([]);
+const month = ref('');
+const earnings = shallowRef<readonly EarnedBy[]>([]);
+watch(
+  [network, () => journal.news],
+  async ([of]) => {
+    if (!of) return;
+    months.value = await journalWorker.months(of.id);
+    if (!months.value.includes(month.value))
+      month.value = months.value.find((one) => one < today.slice(0, 7)) ?? months.value[0] ?? '';
+  },
+  { immediate: true },
+);
+watch([month, () => journal.news], async ([of]) => {
+  const found = await journalWorker.earnings(of);
+  if (of === month.value) earnings.value = found;
+});
+const earned = computed(() =>
+  earnedByTag(
+    earnings.value.filter((one) => one.network === network.value?.id),
+    catalogue,
+  ),
+);
+const site = computed(() => {
+  const found = new Map<string, EarnedByTag['sums'][number]>();
+  for (const { currency, ours, theirs, sales } of earned.value.flatMap(({ sums }) => sums)) {
+    const before = found.get(currency) ?? { currency, ours: 0, theirs: 0, sales: 0 };
+    found.set(currency, {
+      currency,
+      ours: before.ours + ours,
+      theirs: before.theirs + theirs,
+      sales: before.sales + sales,
+    });
+  }
+  return [...found.values()];
+});
 const currencies = computed(() => [
   ...new Set([...approved.value.map((one) => one.currency), network.value?.currency ?? 'EUR']),
 ]);
@@ -108,29 +147,67 @@ const remove = async (id: string) => {
           </tr>
         </tbody>
       </table>
-      <section aria-label="Payments received">
-        <h2>Received</h2>
-        <form @submit.prevent="add">
-          <input v-model="draft.day" type="date" aria-label="Day" />
-          <input v-model="draft.amount" aria-label="Amount" placeholder="1250.00" inputmode="decimal" />
-          <select v-model="draft.currency" aria-label="Currency">
-            <option value="">{{ currencies[0] }}</option>
-            <option v-for="one in currencies.slice(1)" :key="one">{{ one }}</option>
-          </select>
-          <input v-model="draft.note" class="note" aria-label="Note" placeholder="Note" maxlength="500" />
-          <v-btn type="submit" color="primary" :disabled="draft.amount.trim() === ''">Note it</v-btn>
-        </form>
-        <p v-if="problem" class="open" role="alert">{{ problem }}</p>
-        <ul>
-          <li v-for="one in payments" :key="one.id">
-            <span>{{ one.day }}</span>
-            <b>{{ money(one.amount, one.currency) }}</b>
-            <span class="quiet">{{ one.note }}</span>
-            <button class="text-link" type="button" @click="remove(one.id)">take away</button>
-          </li>
-        </ul>
-        <p v-if="payments.length === 0" class="quiet">Nothing was noted yet.</p>
-      </section>
+      <div class="side">
+        <section aria-label="Payments received">
+          <h2>Received</h2>
+          <form @submit.prevent="add">
+            <input v-model="draft.day" type="date" aria-label="Day" />
+            <input v-model="draft.amount" aria-label="Amount" placeholder="1250.00" inputmode="decimal" />
+            <select v-model="draft.currency" aria-label="Currency">
+              <option value="">{{ currencies[0] }}</option>
+              <option v-for="one in currencies.slice(1)" :key="one">{{ one }}</option>
+            </select>
+            <input v-model="draft.note" class="note" aria-label="Note" placeholder="Note" maxlength="500" />
+            <v-btn type="submit" color="primary" :disabled="draft.amount.trim() === ''">Note it</v-btn>
+          </form>
+          <p v-if="problem" class="open" role="alert">{{ problem }}</p>
+          <ul>
+            <li v-for="one in payments" :key="one.id">
+              <span>{{ one.day }}</span>
+              <b>{{ money(one.amount, one.currency) }}</b>
+              <span class="quiet">{{ one.note }}</span>
+              <button class="text-link" type="button" @click="remove(one.id)">take away</button>
+            </li>
+          </ul>
+          <p v-if="payments.length === 0" class="quiet">Nothing was noted yet.</p>
+        </section>
+        <section aria-label="Earned by">
+          <h2>
+            Earned by
+            <select v-model="month" aria-label="Month">
+              <option v-for="one in months" :key="one" :value="one">{{ monthWords(one) }}</option>
+            </select>
+          </h2>
+          <table>
+            <thead>
+              <tr>
+                <th scope="col">Tag</th>
+                <th scope="col">Who</th>
+                <th scope="col" class="number">Sales</th>
+                <th scope="col" class="number">We heard</th>
+                <th scope="col" class="number">They report</th>
+              </tr>
+            </thead>
+            <tbody v-for="one in earned" :key="one.tag">
+              <tr v-for="sum in one.sums" :key="sum.currency">
+                <td class="mono">{{ one.tag || '—' }}</td>
+                <td>{{ one.tag === '' ? 'no click found' : one.owner || 'not registered' }}</td>
+                <td class="number">{{ sum.sales }}</td>
+                <td class="number ours">{{ money(sum.ours, sum.currency) }}</td>
+                <td class="number theirs">{{ money(sum.theirs, sum.currency) }}</td>
+              </tr>
+            </tbody>
+            <tfoot>
+              <tr v-for="sum in site" :key="sum.currency">
+                <td colspan="2">The whole site</td>
+                <td class="number">{{ sum.sales }}</td>
+                <td class="number ours">{{ money(sum.ours, sum.currency) }}</td>
+                <td class="number theirs">{{ money(sum.theirs, sum.currency) }}</td>
+              </tr>
+            </tfoot>
+          </table>
+        </section>
+      </div>
     </div>
   </div>
 </template>
@@ -175,15 +252,30 @@ th {
 .number {
   text-align: right;
 }
+.ours {
+  color: var(--fern);
+}
 .theirs {
   color: var(--slate);
 }
-.open {
-  color: var(--copper);
-}
-section {
+.side {
   flex: 1;
   min-width: 320px;
+}
+.side section + section {
+  margin-top: 24px;
+}
+h2 select {
+  height: 30px;
+  font:
+    14px 'Figtree Variable',
+    sans-serif;
+}
+tfoot td {
+  font-weight: 600;
+}
+.open {
+  color: var(--copper);
 }
 form,
 li {

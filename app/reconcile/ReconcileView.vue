@@ -2,6 +2,7 @@
 import { computed, onMounted, onUnmounted, shallowRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { CaseKind, Cause, ClickCause, Scope } from '#core/reconcile';
+import { totalIn } from '#core/reconcile';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import type { BalanceView, GroupView } from '../data/reconcileAnswers.ts';
@@ -38,9 +39,23 @@ const month = computed(
     months.value[0] ??
     thisMonth,
 );
+const parts = shallowRef<{ programs: string[]; links: string[]; sources: string[] }>({
+  programs: [],
+  links: [],
+  sources: [],
+});
+/** One program, link or source of it all, as the address names it. */
+const part = computed(() => {
+  for (const kind of ['program', 'link', 'source'] as const) {
+    const name = text(route.query[kind]);
+    if (name !== undefined) return { kind, name };
+  }
+  return undefined;
+});
 const scope = computed((): Scope & { network: string } => ({
   network: network.value?.id ?? '',
   month: month.value,
+  ...(part.value && { [part.value.kind]: part.value.name }),
 }));
 const isKind = (name: string | undefined): name is CaseKind =>
   name !== undefined && Object.hasOwn(caseWords, name);
@@ -65,6 +80,13 @@ watch(
   { immediate: true },
 );
 watch(
+  [() => network.value?.id, month, () => journal.news],
+  async ([of, in_]) => {
+    if (of !== undefined) parts.value = await journalWorker.parts(of, in_);
+  },
+  { immediate: true },
+);
+watch(
   [scope, () => journal.news, zone],
   async ([asked, , own]) => {
     if (asked.network === '') return;
@@ -72,12 +94,40 @@ watch(
       journalWorker.balance({ ...asked, zone: own }),
       journalWorker.queue(asked),
     ]);
-    if (asked.network !== scope.value.network || asked.month !== scope.value.month) return;
+    if (asked !== scope.value) return;
     balance.value = found;
     groups.value = queue;
   },
   { immediate: true },
 );
+
+/** Last day of the month looked at. */
+const lastDay = computed(() => {
+  const [year = 0, number = 1] = month.value.split('-').map(Number);
+  return new Date(Date.UTC(year, number, 0)).toISOString().slice(0, 10);
+});
+const total = computed(() => {
+  const { currency } = catalogue.settings;
+  const list = balance.value?.commission ?? [];
+  if (list.every((one) => one.currency === currency)) return undefined;
+  const sum = (side: 'ours' | 'theirs') =>
+    totalIn(
+      list.map((one) => ({ currency: one.currency, minor: one.bridge[side] })),
+      currency,
+      lastDay.value,
+      catalogue.rates,
+    );
+  const [ours, theirs] = [sum('ours'), sum('theirs')];
+  if (!ours.ok)
+    return { currency, by: `No rate of ${ours.missing.join(' and ')} up to ${lastDay.value} is given.` };
+  const by = ours.rates.map(({ from, rate, day, source }) => `1 ${from} = ${rate} (${day}, ${source})`);
+  return {
+    currency,
+    by: `${by.join(', ')}.`,
+    ours: ours.minor,
+    ...(theirs.ok && list.some(({ bridge }) => bridge.reported) && { theirs: theirs.minor }),
+  };
+});
 
 const closed = computed(() =>
   catalogue.months.find((one) => one.network === scope.value.network && one.month === month.value),
@@ -112,9 +162,26 @@ const claim = async () => {
 const to = (more: { network?: string; month?: string }) => ({
   name: 'reconcile',
   params: { network: more.network ?? scope.value.network, month: more.month ?? month.value },
+  // Another network has other programs and links.
+  query: part.value && more.network === undefined ? { [part.value.kind]: part.value.name } : {},
 });
-const toKind = (name: CaseKind) => ({ ...to({}), query: { kind: name } });
-const open = (cause: Cause | ClickCause) => router.push({ ...to({}), query: { piece: cause } });
+const also = (query: Record<string, string>) => ({ ...to({}), query: { ...to({}).query, ...query } });
+const toKind = (name: CaseKind) => also({ kind: name });
+const open = (cause: Cause | ClickCause) => router.push(also({ piece: cause }));
+const look = (choice: string) => {
+  const [kind = '', name = ''] = choice.split('|', 2);
+  return router.push({ ...to({}), query: choice === '' ? {} : { [kind]: name } });
+};
+/** What can be looked at by itself, as groups to choose from. */
+const groupsOfParts = computed(() => {
+  const { programs, links, sources } = parts.value;
+  const choice = (kind: string) => (name: string, shown: string) => ({ value: `${kind}|${name}`, shown });
+  return [
+    ['One program', programs.map((id) => choice('program')(id, catalogue.program(id)?.name ?? id))],
+    ['One link', links.map((id) => choice('link')(id, catalogue.link(id)?.slug ?? id))],
+    ['One source', sources.map((name) => choice('source')(name, `~${name}`))],
+  ] as const;
+});
 const step = (by: 1 | -1) => {
   const next = months.value[months.value.indexOf(month.value) - by];
   if (next !== undefined) void router.push(to({ month: next }));
@@ -154,6 +221,18 @@ const value = (event: Event) => (event.target instanceof HTMLSelectElement ? eve
       <select :value="network.id" aria-label="Network" @change="router.push(to({ network: value($event) }))">
         <option v-for="one in catalogue.networks" :key="one.id" :value="one.id">{{ one.name }}</option>
       </select>
+      <select
+        :value="part ? `${part.kind}|${part.name}` : ''"
+        aria-label="What of it"
+        @change="look(value($event))"
+      >
+        <option value="">Everything</option>
+        <optgroup v-for="one in groupsOfParts" :key="one[0]" :label="one[0]">
+          <option v-for="choice in one[1]" :key="choice.value" :value="choice.value">
+            {{ choice.shown }}
+          </option>
+        </optgroup>
+      </select>
       <span class="quiet zone">{{ network.zone }} days</span>
       <span class="actions">
         <v-btn class="quiet-button" :to="{ name: 'ledger', params: { network: network.id, month } }"
@@ -167,7 +246,7 @@ const value = (event: Event) => (event.target instanceof HTMLSelectElement ? eve
           >Import report</v-btn
         >
         <v-btn
-          v-if="!closed"
+          v-if="!closed && !part"
           color="primary"
           :disabled="month >= thisMonth || !balance?.conversions.reported"
           :title="month >= thisMonth ? 'It is not over yet' : 'Freeze its figures'"
@@ -177,7 +256,13 @@ const value = (event: Event) => (event.target instanceof HTMLSelectElement ? eve
       </span>
     </header>
     <arriving v-if="journal.arriving" />
-    <balance-table v-else-if="balance" :balance="balance" :network="network.name" @open="open" />
+    <balance-table
+      v-else-if="balance"
+      :balance="balance"
+      :network="network.name"
+      :total="total"
+      @open="open"
+    />
     <div v-else class="loading" aria-busy="true" aria-label="Loading" />
     <month-line v-if="!journal.arriving" :network="network.id" :month="month" :closed="closed" />
     <p v-if="!journal.arriving && balance && balance.daysApart.length > 0" class="apart" role="note">

@@ -54,6 +54,7 @@ export const levelWords: Readonly<Record<MatchLevel, string>> = {
   folded: 'case changed',
   prefix: 'cut short',
   row: 'by its report row',
+  recurring: 'by its first',
   chosen: 'chosen',
   probable: 'only probable',
   unfilled: 'no click ID',

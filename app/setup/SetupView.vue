@@ -7,6 +7,7 @@ import { key, setKey } from '../data/server.ts';
 import { useNotice } from '../frame/notice.ts';
 import DomainCard from './DomainCard.vue';
 import MailsSection from './MailsSection.vue';
+import RatesSection from './RatesSection.vue';
 import SieveSection from './SieveSection.vue';
 import StorageSection from './StorageSection.vue';
 
@@ -91,6 +92,7 @@ const saveKey = () => {
         "
       />
     </section>
+    <rates-section />
     <sieve-section />
     <mails-section />
     <storage-section />

@@ -10,6 +10,14 @@ export interface UnknownTag {
   readonly length: number;
 }
 
+/** The account tag in a destination; an empty text where its network is not known or it carries none. */
+export const accountTag = (
+  destination: string,
+  networks: readonly Network[],
+  programs: readonly Program[],
+): string =>
+  readLink(destination, networks, programs).pairs.find(({ role }) => role === 'account')?.decoded ?? '';
+
 /** The account tag of a destination when its network's register does not have it; undefined when all is well. */
 export const unknownTag = (
   destination: string,

@@ -74,7 +74,7 @@ export const closedMonth = v.strictObject({
   conversions: v.strictObject({ ours: v.number(), theirs: v.number() }),
   ours: sums,
   theirs: sums,
-  /** Each conversion that was part of it, with what it was worth there: `txn → minor units`. */
+  /** Each conversion that was part of it, by transaction and event, with what it was worth there. */
   rows: v.record(v.string(), v.strictObject({ amount: v.nullable(minor), currency, counts: v.boolean() })),
   /** SHA-256 over the figures and rows above, in hex. */
   checksum: v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/, 'A checksum has 64 hex digits.')),

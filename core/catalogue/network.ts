@@ -67,6 +67,8 @@ const postback = v.strictObject({
   statuses: v.record(v.pipe(v.string(), v.maxLength(60)), v.picklist(statuses)),
   /** A new amount replaces the one before, or is added to it. */
   amounts: v.picklist(['replace', 'add']),
+  /** Events that come again and again under one transaction, such as renewals: each time is a conversion of its own. */
+  recurs: v.exactOptional(v.pipe(v.array(named(80)), v.maxLength(20))),
 });
 
 /** What a column of a report can hold. */

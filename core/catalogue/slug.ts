@@ -8,6 +8,7 @@ const reserved = new Set([
   'favicon.ico',
   'pixel',
   'place.js',
+  'thanks.js',
   'postback',
   'robots.txt',
   'sitemap.xml',

@@ -167,8 +167,10 @@ describe('the ledger', () => {
   it('takes a new amount as an adjustment, or adds it where the network does so', () => {
     const events = [event({}), event({ at: day, amount: 800, seq: 2 })];
     expect(makeLedger(events)[0]).toMatchObject({ amount: 800 });
-    expect(makeLedger(events, () => 'add')[0]).toMatchObject({ amount: 1800 });
-    expect(makeLedger([...events, event({ at: day, amount: 800, seq: 3 })], () => 'add')[0]).toMatchObject({
+    expect(makeLedger(events, () => ({ amounts: 'add' }))[0]).toMatchObject({ amount: 1800 });
+    expect(
+      makeLedger([...events, event({ at: day, amount: 800, seq: 3 })], () => ({ amounts: 'add' }))[0],
+    ).toMatchObject({
       amount: 1800,
     });
   });
@@ -191,9 +193,30 @@ describe('the ledger', () => {
     expect(makeLedger([at(0), at(24)])).toHaveLength(2);
   });
 
+  it('takes each renewal under one transaction for a conversion of its own, and moves on the last', () => {
+    const renewal = (days: number, status: Status, seq: number) =>
+      event({ event: 'renewal', txn: 'SUB-1', click: '', at: days * day, status, seq });
+    const events = [
+      renewal(0, 'pending', 1),
+      renewal(0, 'pending', 2),
+      renewal(14, 'approved', 3),
+      renewal(30, 'pending', 4),
+      renewal(44, 'reversed', 5),
+      renewal(60, 'pending', 6),
+    ];
+    const ledger = makeLedger(events, () => ({ amounts: 'replace', recurs: ['renewal'] }));
+    expect(ledger.map(({ at, status, repeats }) => [at / day, status, repeats])).toEqual([
+      [0, 'approved', 1],
+      [30, 'reversed', 0],
+      [60, 'pending', 0],
+    ]);
+    // What does not recur is one sale whose state moves.
+    expect(makeLedger(events)).toHaveLength(1);
+  });
+
   it('never mixes currencies into one amount', () =>
     expect(
-      makeLedger([event({}), event({ at: 1, currency: 'USD', amount: 5 })], () => 'add')[0],
+      makeLedger([event({}), event({ at: 1, currency: 'USD', amount: 5 })], () => ({ amounts: 'add' }))[0],
     ).toMatchObject({
       amount: 1000,
       currency: 'EUR',
@@ -213,12 +236,13 @@ describe('the ledger', () => {
         fc.array(some, { maxLength: 12 }),
         fc.constantFrom<'replace' | 'add'>('replace', 'add'),
         fc.infiniteStream(fc.nat()),
-        (list, how, keys) => {
+        fc.boolean(),
+        (list, amounts, keys, recurring) => {
           // Arrival order decides only `seq` and `arrived`, so those are left out of the comparison.
           const plain = (events: ConversionEvent[]) =>
             makeLedger(
               events.map((e, i) => ({ ...e, seq: i + 1, arrived: i })),
-              () => how,
+              () => ({ amounts, recurs: recurring ? ['sale'] : [] }),
             ).map(({ steps, ...rest }) => ({
               ...rest,
               steps: steps.map(({ status, amount, at, did }) => ({ status, amount, at, did })),

@@ -15,3 +15,5 @@ export type { Batch } from './parts.ts';
 export { likelyCover, reportParts } from './parts.ts';
 export type { LearnedPair } from './learnPostback.ts';
 export { learnPostback, statusMeant } from './learnPostback.ts';
+export type { SampleKind, SampleVia } from './samples.ts';
+export { sampleKinds, samplePostback } from './samples.ts';

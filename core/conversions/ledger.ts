@@ -16,7 +16,10 @@ export interface Step {
 
 /** A lead or sale with its history. */
 export interface Conversion {
-  /** Network, transaction and event; without a transaction, network, click, event, amount and first time. */
+  /**
+   * Network, transaction and event, and first time where the event recurs; without a transaction, network, click, event,
+   * amount and first time.
+   */
   readonly id: string;
   readonly network: string;
   readonly click: string;
@@ -44,6 +47,9 @@ export interface Conversion {
 
 const rank: Readonly<Record<Status, number>> = { pending: 0, approved: 1, paid: 2, reversed: 3 };
 const chainGap = 24 * 3600_000;
+
+/** What of a network's profile decides which events are one conversion, and what it is worth. */
+export type Folding = Pick<PostbackProfile, 'amounts' | 'recurs'>;
 
 const inOrder = (a: ConversionEvent, b: ConversionEvent): number =>
   a.at - b.at ||
@@ -122,11 +128,11 @@ const fold = (
  * Folds events into conversions. States are ordered by the network's own time and then by rank, so the order
  * in which postbacks arrived does not matter. Gives them by time, then ID.
  *
- * @param amounts tells per network whether a new amount replaces the one before or is added to it
+ * @param folding tells per network whether a new amount replaces the one before or is added to it, and what recurs
  */
 export const makeLedger = (
   events: readonly ConversionEvent[],
-  amounts: (network: string) => PostbackProfile['amounts'] = () => 'replace',
+  folding: (network: string) => Folding = () => ({ amounts: 'replace' }),
 ): Conversion[] => {
   const groups = new Map<string, ConversionEvent[]>();
   for (const event of events) {
@@ -142,12 +148,14 @@ export const makeLedger = (
     const told = (sure.length > 0 ? sure : group).sort(inOrder);
     const [first] = told;
     if (!first) continue;
-    const how = amounts(first.network);
-    if (first.txn !== '') {
+    const { amounts: how, recurs } = folding(first.network);
+    const recurring = recurs?.includes(first.event) ?? false;
+    if (first.txn !== '' && !recurring) {
       ledger.push(fold(key, told, how));
       continue;
     }
-    // Without a transaction, events alike are one conversion as long as less than a day lies between them.
+    // Without a transaction, events alike are one conversion as long as less than a day lies between them. One that
+    // recurs begins anew after a day, unless it only moves on what came last.
     let chain: ConversionEvent[] = [];
     const close = () => {
       const [start] = chain;
@@ -155,7 +163,8 @@ export const makeLedger = (
     };
     for (const event of told) {
       const previous = chain.at(-1);
-      if (previous && event.at - previous.at >= chainGap) {
+      const movesOn = recurring && previous && rank[event.status] > rank[previous.status];
+      if (previous && event.at - previous.at >= chainGap && !movesOn) {
         close();
         chain = [];
       }

@@ -190,7 +190,8 @@ const words: Readonly<Record<string, Status>> = {
 
 /**
  * Reads the rows of a report, one by one: good ones as records, bad ones with their reasons. The order of the rows
- * does not matter. A row is known by its transaction and event; without one by its content and how often it occurs.
+ * does not matter. A row is known by its transaction and event, and by its day where the event recurs; without a
+ * transaction by its content and how often it occurs.
  *
  * @param onProgress told of every thousandth row; ends the reading when it answers false
  */
@@ -209,6 +210,7 @@ export const readReport = (
   const clicks = new Map<string, ClickRow>();
   const bad: BadRow[] = [];
   const occurrences = new Map<string, number>();
+  const recurs: ReadonlySet<string> = new Set(network.postback.recurs);
   let first = Infinity;
   let last = -Infinity;
   const countsClicks = at.clicks !== undefined && at.amount === undefined && at.txn === undefined;
@@ -295,7 +297,9 @@ export const readReport = (
       at: moment,
     };
     const content =
-      row.txn === '' ? `${row.click}|${row.event}|${row.at}|${row.amount}` : `${row.txn}|${row.event}`;
+      row.txn === ''
+        ? `${row.click}|${row.event}|${row.at}|${row.amount}`
+        : `${row.txn}|${row.event}${recurs.has(row.event) ? `|${dayName(day)}` : ''}`;
     const occurrence = (occurrences.get(content) ?? 0) + 1;
     occurrences.set(content, occurrence);
     if (row.txn !== '' && occurrence > 1) {

@@ -101,6 +101,7 @@ const byMatch = ({ match, conversion }: Unit): Found | undefined => {
     case 'not ours':
       return ['not one of ours', match.because, ask('Ask the network whose it is')];
     case 'exact':
+    case 'recurring':
     case 'chosen':
       return undefined;
   }
@@ -200,7 +201,7 @@ export const casesOf = (unit: Unit): Case[] => {
     !asks &&
     unit.cause === undefined &&
     unit.flags.length === 0 &&
-    (level === 'exact' || level === 'chosen')
+    (level === 'exact' || level === 'chosen' || level === 'recurring')
   )
     return [];
   const found: Found[] = asks ? [asks] : [];

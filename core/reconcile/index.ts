@@ -1,7 +1,7 @@
 export type { Balance, Bridge, Piece, Scope } from './balance.ts';
 export { balanceOf } from './balance.ts';
 export type { Case, CaseGroup, CaseKind, Proposal } from './cases.ts';
-export { chosenClicks, groupCases, latestDecisions, whatJoins } from './cases.ts';
+export { groupCases, whatJoins } from './cases.ts';
 export type { ClickBridge, ClickCause, ClickDay } from './clickBridge.ts';
 export { bridgeClicks, daysApart, rowsOfSeq } from './clickBridge.ts';
 export { clicksOf } from './clicks.ts';
@@ -16,3 +16,5 @@ export type { Adjustment } from './month.ts';
 export { adjustmentsOf, checksumText, closingOf } from './month.ts';
 export type { Approved, Owed } from './owed.ts';
 export { convert, owedBy } from './owed.ts';
+export type { MoneySum, Total } from './total.ts';
+export { rateOn, totalIn } from './total.ts';

@@ -7,6 +7,8 @@ export interface Pair {
 }
 
 const day = 86_400_000;
+/** How far apart both sides may date one of several events that recur: much less than a week, the shortest period usual. */
+const recurringMs = 3 * day;
 
 const push = <K, T>(map: Map<K, T[]>, key: K, value: T): void => {
   const list = map.get(key);
@@ -19,23 +21,37 @@ const byTime = <T extends { readonly at: number }>(a: T, b: T): number => a.at -
 /** One key of several texts; none of them holds a line break. */
 const keyOf = (...texts: readonly string[]): string => texts.join('\n');
 
+/** The row nearest in time that is not used yet, near enough to be the same of several. */
+const nearest = (
+  rows: readonly Reported[],
+  at: number,
+  used: ReadonlySet<Reported>,
+): Reported | undefined => {
+  let found: Reported | undefined;
+  for (const row of rows) {
+    const apart = Math.abs(row.at - at);
+    if (!used.has(row) && apart <= recurringMs && apart < Math.abs((found?.at ?? Infinity) - at)) found = row;
+  }
+  return found;
+};
+
 /** The part of a click ID that both sides surely have, in one case: networks cut and fold them. */
 const clickKey = (click: string): string => click.trim().toUpperCase().slice(0, 20);
 
 /**
- * Joins postbacks to report rows of the same network: by transaction and event, by transaction alone where only one row
- * has it, else by click and amount, else by click and time within a day. Each is used once; what is alone stays so.
+ * Joins postbacks to report rows of the same network: by transaction and event (of several by the nearest time), by
+ * transaction alone where only one row has it (and of several conversions the one of its amount), else by click and amount, else by click and time within a day. Each is used once; what is alone stays so.
  * Linear in what it is given.
  */
 export const joinReports = (conversions: readonly Conversion[], reported: Iterable<Reported>): Pair[] => {
   const rows = [...reported];
   const used = new Set<Reported>();
-  const byTxnEvent = new Map<string, Reported>();
+  const byTxnEvent = new Map<string, Reported[]>();
   const byTxn = new Map<string, Reported[]>();
   const byClick = new Map<string, Reported[]>();
   for (const row of rows) {
     if (row.txn !== '') {
-      byTxnEvent.set(keyOf(row.network, row.txn, row.event), row);
+      push(byTxnEvent, keyOf(row.network, row.txn, row.event), row);
       push(byTxn, keyOf(row.network, row.txn), row);
     }
     if (row.click !== '') push(byClick, `${row.network} ${clickKey(row.click)}`, row);
@@ -48,16 +64,27 @@ export const joinReports = (conversions: readonly Conversion[], reported: Iterab
     used.add(theirs);
     pairs.push({ ours, theirs });
   };
+  /** How many conversions carry a transaction, and a transaction and event: more than one where an event recurs. */
+  const ofTxn = new Map<string, number>();
+  for (const { network, txn, event } of conversions)
+    if (txn !== '')
+      for (const key of [keyOf(network, txn), keyOf(network, txn, event)])
+        ofTxn.set(key, (ofTxn.get(key) ?? 0) + 1);
   for (const ours of conversions) {
-    const exact = byTxnEvent.get(keyOf(ours.network, ours.txn, ours.event));
-    if (ours.txn !== '' && exact && !used.has(exact)) take(ours, exact);
+    const key = keyOf(ours.network, ours.txn, ours.event);
+    const exact = ours.txn === '' ? undefined : byTxnEvent.get(key);
+    const alone = exact?.length === 1 && ofTxn.get(key) === 1;
+    const row = alone ? exact[0] : exact && nearest(exact, ours.at, used);
+    if (row && !used.has(row)) take(ours, row);
     else rest.push(ours);
   }
   const later: Conversion[] = [];
   for (const ours of rest) {
     const alike = ours.txn === '' ? undefined : byTxn.get(keyOf(ours.network, ours.txn));
     const [only] = alike ?? [];
-    if (alike?.length === 1 && only && !used.has(only)) take(ours, only);
+    const alone = ofTxn.get(keyOf(ours.network, ours.txn)) === 1;
+    const sameSum = only?.amount === ours.amount && only.currency === ours.currency;
+    if (alike?.length === 1 && only && (alone || sameSum) && !used.has(only)) take(ours, only);
     else later.push(ours);
   }
   const last: Conversion[] = [];

@@ -10,6 +10,8 @@ export type MatchLevel =
   | 'prefix'
   /** Its report row carries the ID that the postback lacks, or the other way round. */
   | 'row'
+  /** It carries none itself; the first of its transaction does. */
+  | 'recurring'
   /** A person chose it. */
   | 'chosen'
   /** Only one click fits by program and time; never accepted by itself. */
@@ -46,7 +48,7 @@ const fewest = 12;
 /** Most clicks that are looked through for the one of that network. */
 const mostCandidates = 1000;
 
-const placeholder = /^(?:\{.*\}|\[\[.*\]\]|%[^%]*[a-z_][^%]*%|<.*>|\$\{.*\})$/i;
+const placeholder = /^(?:\{.*\}|\[\[.*\]\]|%[^%]*[a-z_][^%]*%|#.*#|<.*>|\$\{.*\})$/i;
 
 /** True for a value that a network should have replaced, or left empty. */
 export const isUnfilled = (click: string): boolean => click.trim() === '' || placeholder.test(click.trim());

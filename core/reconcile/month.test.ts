@@ -75,9 +75,9 @@ describe('a closed month', () => {
     ];
     const changes = adjustmentsOf(closed, after, monthAt);
     expect(changes.map(({ key, change, arrived }) => [key, change, arrived])).toEqual([
-      ['A', -200, '2026-11'],
-      ['B', -1000, '2026-11'],
-      ['D', 500, '2026-11'],
+      ['A|sale', -200, '2026-11'],
+      ['B|sale', -1000, '2026-11'],
+      ['D|sale', 500, '2026-11'],
     ]);
     expect(closingOf(before, 'net_h', '2026-10')).toEqual(figures);
   });

@@ -5,18 +5,35 @@ import type { Unit } from './units.ts';
 
 type Figures = Pick<ClosedMonth, 'network' | 'month' | 'conversions' | 'ours' | 'theirs' | 'rows'>;
 
-const keyOf = ({ conversion, reported, id }: Unit): string => conversion?.txn || reported?.txn || id;
+/** The units of a network whose month it is, by their word where they have one, each with what it is known by there. */
+const keyed = (
+  units: readonly Unit[],
+  network: string,
+  month: string,
+): { readonly key: string; readonly unit: Unit }[] => {
+  const times = new Map<string, number>();
+  return units
+    .filter((unit) => unit.network === network && (unit.theirs ?? unit.ours)?.month === month)
+    .sort((a, b) => ((a.theirs ?? a.ours)?.at ?? 0) - ((b.theirs ?? b.ours)?.at ?? 0))
+    .map((unit) => {
+      const { txn = '', event = '' } = unit.conversion?.txn ? unit.conversion : (unit.reported ?? {});
+      const name = txn === '' ? unit.id : `${txn}|${event}`;
+      // One that recurs may do so twice in a month.
+      const n = (times.get(name) ?? 0) + 1;
+      times.set(name, n);
+      return { key: n === 1 ? name : `${name}#${n}`, unit };
+    });
+};
 
 /** The figures of a month with one network as they stand now: what closing it freezes. */
 export const closingOf = (units: readonly Unit[], network: string, month: string): Figures => {
   const { conversions, commission } = balanceOf(units, { network, month });
   const of = (side: 'ours' | 'theirs') =>
     Object.fromEntries([...commission].map(([currency, bridge]) => [currency, bridge[side]]));
-  const rows = units
-    .filter((unit) => unit.network === network && (unit.theirs ?? unit.ours)?.month === month)
-    .map((unit): [string, Figures['rows'][string]] => {
+  const rows = keyed(units, network, month)
+    .map(({ key, unit }): [string, Figures['rows'][string]] => {
       const { amount = null, currency = '', counts = false } = unit.theirs ?? unit.ours ?? {};
-      return [keyOf(unit), { amount, currency, counts }];
+      return [key, { amount, currency, counts }];
     })
     .sort(([a], [b]) => (a < b ? -1 : 1));
   return {
@@ -70,12 +87,12 @@ export const adjustmentsOf = (
   monthAt: (at: number) => string,
 ): Adjustment[] => {
   const found: Adjustment[] = [];
-  for (const unit of units) {
-    if (unit.network !== closed.network || (unit.theirs ?? unit.ours)?.month !== closed.month) continue;
+  const row = (key: string) => (Object.hasOwn(closed.rows, key) ? closed.rows[key] : undefined);
+  for (const { key, unit } of keyed(units, closed.network, closed.month)) {
     const now = unit.theirs ?? unit.ours;
     if (!now) continue;
-    const key = keyOf(unit);
-    const before = Object.hasOwn(closed.rows, key) ? closed.rows[key] : undefined;
+    // A month that was closed before events were told apart knows a conversion by its transaction alone.
+    const before = row(key) ?? row(key.slice(0, key.lastIndexOf('|')));
     const arrived = monthAt(
       Math.max(unit.reported?.told ?? 0, unit.conversion?.steps.at(-1)?.arrived ?? 0, closed.at),
     );

@@ -68,7 +68,7 @@ export const ledgerOf = (
   }
   const ledger = makeLedger(
     [...reads.values()].map((read) => read.event),
-    (id) => byId.get(id)?.postback.amounts ?? 'replace',
+    (id) => byId.get(id)?.postback ?? { amounts: 'replace' },
   );
   return { ledger: believe(ledger, decisions), reads };
 };

@@ -98,13 +98,24 @@ const clockMs = 120_000;
 export const unitId = ({ ours, theirs }: Pair): string =>
   ours ? ours.id : `row ${theirs?.network ?? ''} ${theirs?.key ?? ''}`;
 
-/** The click a pair leads to: by the ID in the postback, else by that in the row, else the only one that fits. */
+/** The first conversion of a transaction or of a click. */
+interface First {
+  readonly row: number;
+  readonly event: string;
+  readonly at: number;
+}
+
+/**
+ * The click a pair leads to: by the ID in the postback, else by that in the row, else by the first of its transaction,
+ * else the only one that fits.
+ */
 const matchPair = (
   { ours, theirs }: Pair,
   network: string,
   clicks: Clicks,
   program: string,
   cookieDays: number,
+  first: First | undefined,
 ): Match => {
   const own = ours && matchClick(ours.click, network, clicks);
   if (own && own.row >= 0) return own;
@@ -120,6 +131,12 @@ const matchPair = (
   const failed = own ??
     row ?? { level: 'unfilled' as const, row: -1, because: 'It came without a click ID.' };
   if (failed.level !== 'unfilled') return failed;
+  if (first)
+    return {
+      level: 'recurring',
+      row: first.row,
+      because: `It carries no click ID; the ${first.event} of the same transaction on ${dayName(Math.floor(first.at / day))} does.`,
+    };
   const at = ours?.at ?? theirs?.at ?? 0;
   const near = clicks.between(network, program, at - cookieDays * day, at, 2);
   const [only] = near;
@@ -156,6 +173,9 @@ export const makeUnits = (input: UnitsInput): Unit[] => {
   /** Which program claims a click, and the clicks that a second one claims too. */
   const claims = new Map<number, string>();
   const contested = new Set<number>();
+  /** By network and transaction: the first that has a click. By network and click: the first that was credited in time. */
+  const firstOf = new Map<string, First>();
+  const credited = new Set<string>();
 
   for (const pair of ordered) {
     const { ours: conversion, theirs: reported } = pair;
@@ -168,12 +188,14 @@ export const makeUnits = (input: UnitsInput): Unit[] => {
       reported && reported.program !== ''
         ? (programByName.get(`${networkId} ${reported.program.toLowerCase()}`) ?? '')
         : '';
+    const txn = conversion?.txn || (reported?.txn ?? '');
+    const event = conversion?.event ?? reported?.event ?? '';
     const choice = chosen.get(id);
     const found = choice === undefined ? undefined : clicks.beginningWith(choice);
     const match: Match =
       found?.count === 1
         ? { level: 'chosen', row: found.row(0), because: 'A person chose this click.' }
-        : matchPair(pair, networkId, clicks, named, cookieDays);
+        : matchPair(pair, networkId, clicks, named, cookieDays, firstOf.get(`${networkId} ${txn}`));
     // A click that is only probable says nothing yet.
     const sure = match.row >= 0 && match.level !== 'probable';
     const link = sure ? clicks.link(match.row) : '';
@@ -222,8 +244,14 @@ export const makeUnits = (input: UnitsInput): Unit[] => {
       const at = conversion?.at ?? (reported?.at ?? 0) + day;
       flags = [];
       if (at < clickAt - clockMs) flags.push('before its click');
-      if ((conversion?.at ?? reported?.at ?? 0) > clickAt + cookieDays * day)
-        flags.push('outside the window');
+      const happened = conversion?.at ?? reported?.at ?? 0;
+      const click = `${networkId} ${match.row}`;
+      const before = txn === '' ? undefined : firstOf.get(`${networkId} ${txn}`);
+      if (txn !== '' && !before) firstOf.set(`${networkId} ${txn}`, { row: match.row, event, at: happened });
+      // What recurs is credited by its first.
+      const recurs = before?.row === match.row || network?.postback.recurs?.includes(event) === true;
+      if (happened <= clickAt + cookieDays * day) credited.add(click);
+      else if (!recurs || !credited.has(click)) flags.push('outside the window');
       const outcome = clicks.outcome(match.row);
       if (outcome === 'bot') flags.push('click of a bot');
       if (outcome === 'test') flags.push('click of a test');

@@ -8,6 +8,7 @@ import type { Bounds } from '../trace/index.ts';
 import { askPicture, outcomeOf, traceSteps } from '../trace/index.ts';
 import type { Journal } from '../journal/index.ts';
 import type { Mails } from '../mails.ts';
+import type { Stray } from '../wire/strays.ts';
 import { checkDomain } from './domainCheck.ts';
 import { needKey, sameOrigin } from './guard.ts';
 import { sendProblem } from './problem.ts';
@@ -25,6 +26,8 @@ export interface ApiParts {
   readonly testToken: string;
   /** What a sample postback carries, so that it is no conversion. */
   readonly sampleToken: string;
+  /** The newest requests that looked like postbacks and could not be taken. */
+  readonly newestStrays: () => Promise<readonly Stray[]>;
   /** Where the tracer may go. */
   readonly bounds: Bounds;
   readonly now: () => number;
@@ -75,6 +78,7 @@ export const makeApi = ({
   checkToken,
   testToken,
   sampleToken,
+  newestStrays,
   bounds,
   now,
   log,
@@ -193,6 +197,10 @@ export const makeApi = ({
       return;
     }
     response.json(await sendSample(body.value, network.key, { port, token: sampleToken }));
+  });
+
+  api.get('/strays', async (_request, response) => {
+    response.json({ strays: await newestStrays() });
   });
 
   api.get('/mails', async (_request, response) => {

@@ -25,6 +25,29 @@ const placeScript = `(() => {
 })();
 `;
 
+/**
+ * The script for a person's own pages. On the page a link leads to, it keeps the click ID that stands in the address; on
+ * the page that thanks, where it carries `data-key`, it tells by the pixel what happened.
+ */
+const thanksScript = `(() => {
+  const { dataset, src } = document.currentScript;
+  const name = dataset.parameter || 'click';
+  const here = new URL(location.href).searchParams.get(name);
+  try {
+    if (here) sessionStorage.setItem('fernhop-click', here);
+  } catch {}
+  if (!dataset.key) return;
+  let click = here || '';
+  try {
+    click = click || sessionStorage.getItem('fernhop-click') || '';
+  } catch {}
+  const told = new URLSearchParams({ click });
+  for (const field of ['event', 'status', 'amount', 'currency', 'txn'])
+    if (dataset[field]) told.set(field, dataset[field]);
+  new Image().src = new URL(src).origin + '/pixel/' + dataset.key + '.gif?' + told;
+})();
+`;
+
 const robotsText = (choice: Host['domain']['robots']): string =>
   // RFC 9309: an empty rule allows everything, so that crawlers come and read the noindex of each hop.
   choice === 'keep-away' ? 'User-agent: *\nDisallow: /\n' : 'User-agent: *\nDisallow:\n';
@@ -93,8 +116,8 @@ export const makePage = ({
     if (path === '.well-known/fernhop') send('text/plain', checkToken, { 'Cache-Control': 'no-store' });
     else if (path === 'robots.txt')
       send('text/plain', robotsText(host.domain.robots), { 'Cache-Control': 'max-age=3600' });
-    else if (path === 'place.js')
-      send('text/javascript', placeScript, {
+    else if (path === 'place.js' || path === 'thanks.js')
+      send('text/javascript', path === 'place.js' ? placeScript : thanksScript, {
         'Cache-Control': 'max-age=3600',
         // Pages of other sites are what it is for.
         'Cross-Origin-Resource-Policy': 'cross-origin',

@@ -1,7 +1,17 @@
-import { appendFile, rename, stat } from 'node:fs/promises';
+import { appendFile, readFile, rename, stat } from 'node:fs/promises';
 
 const mostBytes = 4 * 1024 * 1024;
 const mostText = 4096;
+/** Most that are given at once. */
+const mostGiven = 50;
+
+/** A request that looked like a postback and could not be taken. */
+export interface Stray {
+  readonly at: number;
+  readonly why: string;
+  /** Its beginning, as it came. */
+  readonly text: string;
+}
 
 /**
  * Keeps what looks like a postback but could not be taken: an unknown key, a request that Node refused. Two files
@@ -9,7 +19,7 @@ const mostText = 4096;
  */
 export const makeStrays = (path: string) => {
   let turn: Promise<void> = Promise.resolve();
-  return (why: string, text: string, at: number): void => {
+  const keep = (why: string, text: string, at: number): void => {
     const line = `${JSON.stringify({ at, why, text: text.slice(0, mostText) })}\n`;
     turn = turn
       .then(async () => {
@@ -23,4 +33,16 @@ export const makeStrays = (path: string) => {
       // There is nobody left to tell when strays cannot be kept; the request itself was answered.
       .catch(() => undefined);
   };
+  /** The newest, newest first. */
+  const newest = async (): Promise<Stray[]> => {
+    await turn;
+    const text = await readFile(path, 'utf8').catch(() => '');
+    return text
+      .trimEnd()
+      .split('\n')
+      .slice(-mostGiven)
+      .reverse()
+      .flatMap((line): Stray[] => (line === '' ? [] : [JSON.parse(line)])); // written above
+  };
+  return { keep, newest };
 };

@@ -1,0 +1,127 @@
+<script setup lang="ts">
+import { computed, shallowRef, watch } from 'vue';
+import type { Network } from '#core/catalogue';
+import { useCatalogue } from '../../data/catalogue.ts';
+import { journalWorker, useJournal } from '../../data/journal.ts';
+import { useNotice } from '../../frame/notice.ts';
+import { postbackAddress } from './address.ts';
+
+/** The address to set at a network, and for what it was set there. */
+const props = defineProps<{ network: Network }>();
+const catalogue = useCatalogue();
+const journal = useJournal();
+const notice = useNotice();
+const address = computed(() => postbackAddress(props.network, catalogue.domains[0]));
+const programs = computed(() =>
+  catalogue.programs.filter(({ network, state }) => network === props.network.id && state === 'joined'),
+);
+const setFor = computed(() => new Set(props.network.postback.setFor ?? []));
+const toggle = async (place: string, on: boolean) => {
+  const next = new Set(setFor.value);
+  if (on) next.add(place);
+  else next.delete(place);
+  await catalogue.saveRecord('network', {
+    ...props.network,
+    postback: { ...props.network.postback, setFor: [...next] },
+  });
+};
+const twice = shallowRef<ReadonlyMap<string, number>>(new Map());
+watch(
+  [() => props.network.id, () => journal.news],
+  async ([id]) => {
+    const found = await journalWorker.firedTwice(id);
+    if (id === props.network.id) twice.value = found;
+  },
+  { immediate: true },
+);
+const nameOf = (program: string) => catalogue.program(program)?.name ?? 'a program';
+/** Programs whose conversions come twice: both are set, or the journal shows that they are. */
+const both = computed(() => {
+  const offers = [...setFor.value].filter((place) => place !== '');
+  return [...new Set([...(setFor.value.has('') ? offers : []), ...twice.value.keys()])].map((program) => ({
+    name: nameOf(program),
+    came: twice.value.get(program) ?? 0,
+  }));
+});
+const isOn = (event: Event) => event.target instanceof HTMLInputElement && event.target.checked;
+</script>
+
+<template>
+  <p>Set this at the network. It then reports every conversion here.</p>
+  <div class="address">
+    <code>{{ address }}</code>
+    <v-btn color="primary" @click="notice.copy(address, 'The postback address is copied.')">Copy</v-btn>
+  </div>
+  <fieldset>
+    <legend class="quiet">Set there for</legend>
+    <label
+      ><input type="checkbox" :checked="setFor.has('')" @change="toggle('', isOn($event))" /> the whole
+      account</label
+    >
+    <label v-for="program in programs" :key="program.id"
+      ><input type="checkbox" :checked="setFor.has(program.id)" @change="toggle(program.id, isOn($event))" />
+      {{ program.name }}</label
+    >
+  </fieldset>
+  <div v-if="both.length > 0" class="warning" role="note">
+    <strong
+      >Both fire for
+      <template v-for="(one, i) in both" :key="one.name"
+        >{{ i > 0 ? ', ' : '' }}{{ one.name
+        }}<template v-if="one.came > 0"> ({{ one.came }} came twice)</template></template
+      >: the same conversion arrives twice.</strong
+    >
+    <ol>
+      <li>Keep the one of the whole account. See that a conversion came by it since you set it.</li>
+      <li>Only then take away the one of the program at the network. Between the two nothing is missed.</li>
+      <li>Take its tick away here.</li>
+    </ol>
+  </div>
+</template>
+
+<style scoped>
+p {
+  margin: 0 0 6px;
+}
+.address {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  margin-bottom: 6px;
+}
+.address code {
+  flex: 1;
+  padding: 8px 10px;
+  overflow-wrap: anywhere;
+  background: var(--paper);
+  border: 1px solid var(--line);
+  border-radius: var(--leaf-card);
+}
+fieldset {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 16px;
+  margin: 0;
+  padding: 0;
+  border: 0;
+}
+legend {
+  float: left;
+  margin-right: 14px;
+  padding: 0;
+}
+input {
+  accent-color: var(--fern);
+}
+.warning {
+  margin-top: 8px;
+  padding: 8px 12px;
+  color: var(--copper);
+  background: var(--copper-soft);
+  border-radius: var(--leaf-card);
+}
+ol {
+  margin: 4px 0 0;
+  padding-left: 20px;
+}
+</style>

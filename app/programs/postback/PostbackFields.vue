@@ -1,0 +1,259 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue';
+import type { Network, PostbackField, Status } from '#core/catalogue';
+import { checkRecord, postbackFields, statuses } from '#core/catalogue';
+import { learnPostback, statusMeant } from '#core/conversions';
+import { useCatalogue } from '../../data/catalogue.ts';
+
+/** What a network calls each value, by name or learned from an example, and its words for a state. */
+const props = defineProps<{ network: Network }>();
+const catalogue = useCatalogue();
+const draft = ref<Record<PostbackField, { name: string; placeholder: string }>>();
+const words = ref<{ word: string; means: Status }[]>([]);
+const adds = ref(false);
+const recurs = ref('');
+const example = ref('');
+const problem = ref('');
+
+const fieldWords: Readonly<Record<PostbackField, string>> = {
+  click: 'click ID',
+  event: 'kind of event',
+  status: 'state',
+  amount: 'what you earn',
+  currency: 'currency',
+  txn: 'transaction',
+  at: 'when it happened',
+};
+const known = computed(() =>
+  postbackFields.flatMap((field) => {
+    const { placeholders, fields } = props.network.postback;
+    return placeholders[field] || fields[field]
+      ? [{ field, name: fields[field] ?? field, placeholder: placeholders[field] ?? '' }]
+      : [];
+  }),
+);
+const edit = () => {
+  const { placeholders, fields, statuses: meant, amounts, recurs: again = [] } = props.network.postback;
+  const of = (field: PostbackField) => ({
+    name: fields[field] ?? '',
+    placeholder: placeholders[field] ?? '',
+  });
+  draft.value = {
+    click: of('click'),
+    event: of('event'),
+    status: of('status'),
+    amount: of('amount'),
+    currency: of('currency'),
+    txn: of('txn'),
+    at: of('at'),
+  };
+  words.value = Object.entries(meant).map(([word, means]) => ({ word, means }));
+  adds.value = amounts === 'add';
+  recurs.value = again.join(', ');
+  example.value = '';
+  problem.value = '';
+};
+/** Takes what an example shows: names of parameters, and placeholders where it is an address to be set. */
+const learn = () => {
+  const found = learnPostback(example.value);
+  if (!draft.value || found.length === 0) {
+    problem.value = 'No parameters are in it. Paste the whole address, or the body that came.';
+    return;
+  }
+  problem.value = '';
+  for (const { name, value, field, placeholder } of found) {
+    if (field === undefined) continue;
+    draft.value[field].name = name === field ? '' : name;
+    if (placeholder) draft.value[field].placeholder = value;
+    if (field === 'status' && !placeholder && !words.value.some(({ word }) => word === value.toLowerCase()))
+      words.value.push({ word: value.toLowerCase(), means: statusMeant(value) ?? 'pending' });
+  }
+};
+const save = async () => {
+  if (!draft.value) return;
+  const { recurs: _, ...postback } = props.network.postback;
+  const again = recurs.value
+    .toLowerCase()
+    .split(',')
+    .map((name) => name.trim())
+    .filter(Boolean);
+  const given = (part: 'name' | 'placeholder') =>
+    Object.fromEntries(
+      Object.entries(draft.value ?? {}).flatMap(([field, { [part]: text }]) =>
+        text.trim() === '' || (part === 'name' && text.trim() === field) ? [] : [[field, text.trim()]],
+      ),
+    );
+  const checked = checkRecord('network', {
+    ...JSON.parse(JSON.stringify(props.network)),
+    postback: {
+      ...JSON.parse(JSON.stringify(postback)),
+      placeholders: given('placeholder'),
+      fields: given('name'),
+      statuses: Object.fromEntries(
+        words.value
+          .filter(({ word }) => word.trim() !== '')
+          .map(({ word, means }) => [word.trim().toLowerCase(), means]),
+      ),
+      amounts: adds.value ? 'add' : 'replace',
+      ...(again.length > 0 && { recurs: again }),
+    },
+  });
+  problem.value = checked.ok ? '' : (checked.problems[0]?.message ?? '');
+  if (!checked.ok) return;
+  await catalogue.saveRecord('network', checked.value);
+  draft.value = undefined;
+};
+</script>
+
+<template>
+  <p v-if="!draft" class="known">
+    <span v-for="one in known" :key="one.field"
+      ><span class="quiet">{{ fieldWords[one.field] }}</span> <code>{{ one.name }}</code>
+      <code v-if="one.placeholder" class="quiet">{{ one.placeholder }}</code></span
+    >
+    <button class="text-link" type="button" @click="edit">Change what it calls them</button>
+  </p>
+  <form v-else @submit.prevent="save">
+    <div class="learn">
+      <v-text-field
+        v-model="example"
+        label="Example: the network’s own address with placeholders, or one that came"
+        class="mono"
+        @keydown.enter.prevent="learn"
+      />
+      <v-btn class="quiet-button" size="default" @click="learn">Read it</v-btn>
+    </div>
+    <table>
+      <thead>
+        <tr>
+          <th scope="col">Value</th>
+          <th scope="col">Name of its parameter</th>
+          <th scope="col">Placeholder at the network</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="field in postbackFields" :key="field">
+          <th scope="row">{{ fieldWords[field] }}</th>
+          <td>
+            <input
+              v-model="draft[field].name"
+              class="mono"
+              :placeholder="field"
+              :aria-label="`Name of the parameter with the ${fieldWords[field]}`"
+            />
+          </td>
+          <td>
+            <input
+              v-model="draft[field].placeholder"
+              class="mono"
+              :aria-label="`Placeholder of the ${fieldWords[field]}`"
+            />
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <details>
+      <summary>How placeholders look</summary>
+      <p>
+        A network writes its own values into the address where its placeholders stand. Common styles are
+        <code>{name}</code>, <code>[[name]]</code>, <code>%name%</code>, <code>#name#</code>,
+        <code>${name}</code> and <code>&lt;name&gt;</code>. Copy them letter by letter from its help page; a
+        placeholder it does not know arrives as it stands, and the conversion comes without that value.
+      </p>
+    </details>
+    <h4 class="caps">Its words for a state</h4>
+    <div v-for="(one, i) in words" :key="i" class="word">
+      <input v-model="one.word" class="mono" aria-label="Word of the network" />
+      <span class="quiet">means</span>
+      <select v-model="one.means" aria-label="Meaning">
+        <option v-for="status in statuses" :key="status">{{ status }}</option>
+      </select>
+      <button
+        class="text-link"
+        type="button"
+        :aria-label="`Take ${one.word} away`"
+        @click="words.splice(i, 1)"
+      >
+        Take away
+      </button>
+    </div>
+    <button class="text-link" type="button" @click="words.push({ word: '', means: 'pending' })">
+      Add a word
+    </button>
+    <v-text-field
+      v-model="recurs"
+      class="recurs"
+      label="Events that come again under one transaction, such as renewals; with commas between"
+    />
+    <v-checkbox v-model="adds" label="A later amount is added to the one before, instead of replacing it" />
+    <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
+    <div class="buttons">
+      <v-btn type="submit" color="primary">Save</v-btn>
+      <v-btn class="quiet-button" @click="draft = undefined">Cancel</v-btn>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.known {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 16px;
+  margin: 0;
+}
+form {
+  display: grid;
+  gap: 8px;
+  justify-items: start;
+}
+.learn {
+  display: flex;
+  gap: 8px;
+  width: 100%;
+}
+th {
+  padding: 2px 14px 2px 0;
+  font-weight: 400;
+  text-align: left;
+}
+thead th {
+  font-size: 12px;
+  color: var(--ink-two);
+}
+td {
+  padding: 2px 8px 2px 0;
+}
+input:not([type='checkbox']),
+select {
+  height: 28px;
+  padding: 0 8px;
+  color: var(--ink);
+  background: var(--paper);
+  border: 1px solid var(--line);
+  border-radius: 8px 2px;
+}
+.word,
+.buttons {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+summary {
+  cursor: pointer;
+  color: var(--fern);
+}
+details p {
+  max-width: 560px;
+  margin: 4px 0;
+}
+h4 {
+  margin: 4px 0 0;
+}
+.recurs {
+  width: 100%;
+}
+.bad {
+  margin: 0;
+  color: var(--copper);
+}
+</style>

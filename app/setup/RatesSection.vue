@@ -1,0 +1,151 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue';
+import { checkRecord } from '#core/catalogue';
+import { useCatalogue } from '../data/catalogue.ts';
+import { newId } from '../data/random.ts';
+import { useNotice } from '../frame/notice.ts';
+
+/** What other currencies are worth, by the person's own word; without it nothing is added across currencies. */
+const catalogue = useCatalogue();
+const notice = useNotice();
+const today = new Date().toISOString().slice(0, 10);
+const to = computed(() => catalogue.settings.currency);
+const draft = ref({ from: '', day: today, rate: '', source: '' });
+const problem = ref('');
+const others = computed(() => [
+  ...new Set([
+    ...catalogue.networks.map(({ currency }) => currency),
+    ...catalogue.rates.map(({ from }) => from),
+  ]),
+]);
+const rates = computed(() =>
+  [...catalogue.rates].sort((a, b) => (a.day < b.day ? 1 : a.day > b.day ? -1 : a.from < b.from ? -1 : 1)),
+);
+const add = async () => {
+  const checked = checkRecord('rate', {
+    id: newId('rat'),
+    from: draft.value.from.trim().toUpperCase(),
+    to: to.value,
+    day: draft.value.day,
+    rate: draft.value.rate.trim().replace(',', '.'),
+    source: draft.value.source.trim(),
+  });
+  problem.value = checked.ok ? '' : (checked.problems[0]?.message ?? '');
+  if (!checked.ok) return;
+  await catalogue.saveRecord('rate', checked.value);
+  draft.value = { ...draft.value, rate: '' };
+};
+const remove = async (id: string) => {
+  await catalogue.save({ kind: 'rate', value: null, id });
+  notice.say('The rate is taken away.', () => void catalogue.undo());
+};
+</script>
+
+<template>
+  <section id="rates" aria-labelledby="h-rates">
+    <h2 id="h-rates">Exchange rates</h2>
+    <p class="quiet">
+      Currencies are never added by themselves. With a rate of yours, a total in {{ to }} is shown beside
+      them; the newest rate up to the end of a month counts for it.
+    </p>
+    <form @submit.prevent="add">
+      <label
+        >1
+        <input
+          v-model="draft.from"
+          class="code"
+          list="currencies"
+          maxlength="3"
+          placeholder="USD"
+          aria-label="Currency"
+      /></label>
+      <datalist id="currencies"><option v-for="one in others" :key="one" :value="one" /></datalist>
+      <label
+        >is
+        <input
+          v-model="draft.rate"
+          class="rate"
+          inputmode="decimal"
+          placeholder="0.9231"
+          :aria-label="`Worth in ${to}`"
+        />
+        {{ to }}</label
+      >
+      <label>on <input v-model="draft.day" type="date" aria-label="Day of the rate" /></label>
+      <label
+        >by
+        <input
+          v-model="draft.source"
+          maxlength="200"
+          placeholder="where it is from"
+          aria-label="Source of the rate"
+      /></label>
+      <v-btn
+        type="submit"
+        class="quiet-button"
+        :disabled="draft.from.trim() === '' || draft.rate.trim() === '' || draft.source.trim() === ''"
+        >Add rate</v-btn
+      >
+    </form>
+    <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
+    <ul>
+      <li v-for="one in rates" :key="one.id">
+        <span>1 {{ one.from }} = {{ one.rate }} {{ one.to }}</span>
+        <span class="quiet">{{ one.day }}, {{ one.source }}</span>
+        <button
+          class="text-link"
+          type="button"
+          :aria-label="`Take away the rate of ${one.from} of ${one.day}`"
+          @click="remove(one.id)"
+        >
+          take away
+        </button>
+      </li>
+    </ul>
+  </section>
+</template>
+
+<style scoped>
+form {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 12px;
+  align-items: center;
+}
+label {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+}
+input {
+  height: 28px;
+  padding: 0 8px;
+  color: var(--ink);
+  background: var(--surface);
+  border: 1px solid var(--line);
+  border-radius: 8px 2px;
+}
+.code {
+  width: 64px;
+}
+.rate {
+  width: 90px;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+li {
+  display: flex;
+  gap: 14px;
+  padding: 5px 0;
+  border-bottom: 1px solid var(--line);
+}
+li .text-link {
+  margin-left: auto;
+}
+.bad {
+  color: var(--copper);
+}
+</style>
