@@ -42,8 +42,8 @@ const lineOf = (event: TapeEvent): Line => {
     return {
       seq: event.seq,
       time,
-      words: `postback ${catalogue.network(e.network)?.name ?? ''} ${amount} ${e.status} → ${link?.slug ?? 'no click found'}`,
-      tone: 'money',
+      words: `${e.unsure === 'pixel' ? 'own page' : 'postback'} ${catalogue.network(e.network)?.name ?? ''} ${amount} ${e.unsure ? 'unverified' : e.status} → ${link?.slug ?? 'no click found'}`,
+      tone: e.unsure ? 'sand' : 'money',
       to: event.link ? `/links/${event.link}/click/${e.click}` : `/programs/${e.network}`,
     };
   }

@@ -25,25 +25,27 @@ const problem = ref('');
 const readings = shallowRef<readonly PostbackReading[]>([]);
 const shown = 5;
 const host = computed(() => catalogue.domains[0]?.host);
-const write = () => {
-  text.value = samplePostback(
-    props.network,
-    kind.value,
-    via.value,
-    click.value,
-    `SAMPLE-${Date.now() % 100_000}`,
-    Date.now(),
-  );
-};
+/** Each sample has a transaction of its own. */
+const fresh = () => ({ txn: `SAMPLE-${Date.now() % 100_000}`, at: Date.now() });
+const sample = ref(fresh());
+const written = computed(() =>
+  samplePostback(props.network, kind.value, via.value, click.value, sample.value.txn, sample.value.at),
+);
+// What a person wrote stays until another sample is chosen.
 watch(
-  () => props.network.id,
-  async (id) => {
-    click.value = await journalWorker.newestClick(id);
-    write();
+  [written, kind, via],
+  ([now, ...chosen], [before, ...earlier]) => {
+    if (text.value === (before ?? '') || chosen.join() !== earlier.join()) text.value = now;
   },
   { immediate: true },
 );
-watch([kind, via], write);
+watch(
+  [() => props.network.id, () => journal.news],
+  async ([id]) => {
+    if (click.value === '') click.value = await journalWorker.newestClick(id);
+  },
+  { immediate: true },
+);
 watch(
   [() => props.network.id, () => journal.news],
   async ([id]) => {
@@ -66,6 +68,7 @@ const send = async () => {
   } catch (error) {
     problem.value = `The server did not send it: ${error instanceof Error ? error.message : String(error)} Is it running, and is this network live there?`;
   }
+  if (text.value === written.value) sample.value = fresh();
   sending.value = false;
 };
 </script>
