@@ -98,6 +98,8 @@ describe('the bench', () => {
     const id = await click();
     await postback(`click=${id}&txn=HM-9&amount=8.60`);
     await goTo('/programs/net_harrowmead/bench');
+    await expect.poll(() => page.getByLabel('What is sent').inputValue()).toContain(id);
+    await page.getByLabel('What is sent').fill(`click=${id}&txn=HM-9&amount=8.60`);
     await page.getByLabel('What is sent').fill(`click=${id}&txn=HM-9&amount=8.60`);
     await page.getByRole('button', { name: 'Send sample' }).click();
     await page
