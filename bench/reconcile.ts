@@ -4,7 +4,7 @@ import { knownNetworks } from '#core/anatomy';
 import type { Decision, Network, Program, Report, ReportRow } from '#core/catalogue';
 import { reportParts } from '#core/conversions';
 import type { Books } from '#core/reconcile';
-import { balanceOf, groupCases, joinBooks, settle } from '#core/reconcile';
+import { balanceOf, groupCases, joinBooks, rechoose, settle } from '#core/reconcile';
 import type { PostbackRecord } from '#core/visits';
 import { Columns, ColumnSieve, defaultRules } from '#core/visits';
 import { hops, links } from './world.ts';
@@ -170,6 +170,7 @@ const main = async (): Promise<void> => {
   const times: number[] = [];
   const doubled: number[] = [];
   const decided: number[] = [];
+  const chosen: number[] = [];
   const sqlTimes: number[] = [];
   const sql = await inSql(books);
   const first = whole(books);
@@ -185,11 +186,21 @@ const main = async (): Promise<void> => {
     reason: 'a test order',
     at,
   });
+  const other = books.columns.click(books.columns.rows - 1);
+  const choice = (at: number): Decision => ({ ...decision(at), kind: 'choose', click: other });
   for (let run = 0; run < runs; run++) {
     times.push(seconds(() => whole(books)));
     doubled.push(seconds(() => whole(twice)));
     sqlTimes.push(seconds(() => sql.join()));
     decided.push(1000 * seconds(() => void balanceOf(settle(first.joined, [decision(run)]).units, scope)));
+    const choices = [choice(run)];
+    chosen.push(
+      1000 *
+        seconds(() => {
+          const joined = rechoose(first.joined, { ...books, decisions: choices });
+          balanceOf(settle(joined, choices).units, scope);
+        }),
+    );
   }
   sql.close();
   const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? 0;
@@ -199,6 +210,7 @@ const main = async (): Promise<void> => {
       { what: 'seconds from columns to balance and queue', values: times, most: 2 },
       { what: 'twice the data ÷ once', values: [median(doubled) / median(times)], most: 2.2 },
       { what: 'milliseconds from a decision to the balance', values: decided, most: 50 },
+      { what: 'milliseconds from choosing a click to the balance', values: chosen, most: 50 },
       { what: 'SQL joins (sql.js, indexed) ÷ ours', values: [median(sqlTimes) / median(times)] },
     ],
   );

@@ -100,7 +100,6 @@ describe('the bench', () => {
     await goTo('/programs/net_harrowmead/bench');
     await expect.poll(() => page.getByLabel('What is sent').inputValue()).toContain(id);
     await page.getByLabel('What is sent').fill(`click=${id}&txn=HM-9&amount=8.60`);
-    await page.getByLabel('What is sent').fill(`click=${id}&txn=HM-9&amount=8.60`);
     await page.getByRole('button', { name: 'Send sample' }).click();
     await page
       .getByText(/The very same came/)
@@ -337,8 +336,8 @@ describe('the four simulated networks, live', () => {
       // In the first twelve days of a month nobody can tell day from month, so it asks.
       const order = { harrowmead: 'dmy', kelvane: 'mdy' }[kind.id];
       if (order !== undefined) await page.getByLabel('Dates').selectOption(order);
-      await page.getByRole('button', { name: 'Bring in 1 rows' }).click();
-      await page.getByText('are brought in').waitFor();
+      await page.getByRole('button', { name: 'Bring in 1 row' }).click();
+      await page.getByText('They are brought in').waitFor();
       const month = new Date().toISOString().slice(0, 7);
       await goTo(`/reconcile/${network.id}/${month}`);
       const cells = page.getByRole('row', { name: /^Conversions/ }).getByRole('cell');

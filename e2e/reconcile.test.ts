@@ -149,7 +149,7 @@ describe('a month with awkward networks', () => {
     await page.getByRole('button', { name: 'Mend' }).click();
     await page.getByText('not good').waitFor({ state: 'detached' });
     await page.getByRole('button', { name: /^Bring in \d+ rows/ }).click();
-    await page.getByText('are brought in').waitFor();
+    await page.getByText('They are brought in').waitFor();
     const total = totalOf('net_kelvane', '2026-11', '');
     await expect
       .poll(() => figures('Conversions'), { timeout: 20_000 })

@@ -14,6 +14,7 @@ export type { Answer } from './localhost.ts';
 export type { Kind, ReportRow, State } from './network/kind.ts';
 export { kinds } from './kinds/index.ts';
 export { writeBooks } from './network/network.ts';
+export { workbook } from './network/workbook.ts';
 export { send } from './localhost.ts';
 
 /** Where in a data folder a simulated network keeps its books. */

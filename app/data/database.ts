@@ -1,7 +1,7 @@
 import type { DBSchema, IDBPDatabase } from 'idb';
 import { openDB } from 'idb';
 import type { Change, Kept, RecordKind } from '#core/catalogue';
-import type { JournalRecord, StoredRows } from '#core/visits';
+import type { DaySum, JournalRecord, StoredRows } from '#core/visits';
 
 /** A record of the catalogue as this browser holds it. */
 export interface Row {
@@ -24,6 +24,12 @@ export interface Waiting {
   readonly theirs?: Kept;
 }
 
+/** Requests before a moment (milliseconds since 1970 UTC) as daily sums. */
+export interface Summed {
+  readonly before: number;
+  readonly sums: readonly DaySum[];
+}
+
 interface Schema extends DBSchema {
   records: { key: string; value: Row };
   outbox: { key: string; value: Waiting };
@@ -31,6 +37,8 @@ interface Schema extends DBSchema {
   journal: { key: number; value: JournalRecord };
   /** Requests as columns, in pieces of at most a segment, by their first row. */
   segments: { key: number; value: { readonly first: number; readonly stored: StoredRows } };
+  /** Old requests as sums: one record, by the key `old`. */
+  summed: { key: string; value: Summed };
   meta: { key: string; value: string | number };
   traces: { key: string; value: unknown };
 }
@@ -57,6 +65,9 @@ const migrations: readonly ((database: Database) => void)[] = [
     database.deleteObjectStore('journal');
     database.createObjectStore('journal', { keyPath: 'seq' });
     database.createObjectStore('segments', { keyPath: 'first' });
+  },
+  (database) => {
+    database.createObjectStore('summed');
   },
 ];
 

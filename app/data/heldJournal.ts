@@ -1,14 +1,17 @@
 import type { TraceResult } from '#core/anatomy';
 import type { Decision, Link, Network, Program, Report, Settings } from '#core/catalogue';
-import type { Joined, Reconciled } from '#core/reconcile';
-import { joinBooks, settle, whatJoins } from '#core/reconcile';
+import type { Clicks, Joined, Books as Reconcilable, Reconciled } from '#core/reconcile';
+import { clicksOf, joinBooks, rechoose, settle, whatIsBelieved } from '#core/reconcile';
 import type { JournalRecord, PostbackRecord, TraceRecord } from '#core/visits';
+import type { Summed } from './database.ts';
 import {
   Columns,
   ColumnSieve,
   defaultRules,
+  addSums,
   makeIsRobot,
   postbackOfPixel,
+  thin,
   visitOfBeacon,
 } from '#core/visits';
 
@@ -37,12 +40,16 @@ export interface Books {
 export const isVisit = (record: JournalRecord): boolean =>
   record.kind === 'hop' || (record.kind === 'beacon' && record.event === 'click');
 
+const nothingSummed: Summed = { before: 0, sums: [] };
+
 /**
  * The journal as this browser holds it: requests as columns, the rest as records, and what is computed from both.
  * Records are put in by their order; everything else follows from them.
  */
 export class HeldJournal {
   columns = new Columns();
+  /** Old requests of which only sums are kept. */
+  summed: Summed = nothingSummed;
   postbacks: PostbackRecord[] = [];
   traceRecords: TraceRecord[] = [];
   lost: { seq: number; at: number; count: number }[] = [];
@@ -65,6 +72,7 @@ export class HeldJournal {
 
   clear(): void {
     this.columns = new Columns();
+    this.summed = nothingSummed;
     this.#sieve = this.#newSieve();
     this.postbacks = [];
     this.traceRecords = [];
@@ -139,6 +147,11 @@ export class HeldJournal {
     return this.#sieve;
   }
 
+  /** The clicks as reconciling looks them up. */
+  clicks(): Clicks {
+    return clicksOf(this.columns, this.sieve, this.books.links, this.summed.before);
+  }
+
   /** Counts the past anew by other rules. */
   setRules(rules: Settings['sieve']): void {
     if (JSON.stringify(rules) === JSON.stringify(this.#rules)) return;
@@ -147,13 +160,56 @@ export class HeldJournal {
     this.#forget();
   }
 
+  /**
+   * Makes daily sums of the requests before a moment (milliseconds since 1970 UTC, a midnight of UTC). Clicks that a
+   * conversion leads to stay, and so does the newest row, by which this journal is known.
+   *
+   * @param zone of our own days
+   */
+  thin(before: number, zone: string): void {
+    const matched = new Set(this.reconciled.units.map(({ match }) => match.row));
+    const zones = new Map(this.books.networks.map((network) => [network.id, network.zone]));
+    const zoneOf = new Map(
+      this.books.links.map(({ id, network }) => [id, zones.get(network ?? '') ?? zone] as const),
+    );
+    const { columns, sums } = thin({
+      columns: this.columns,
+      sieve: this.sieve,
+      before,
+      stays: (row) => matched.has(row) || row === this.columns.rows - 1,
+      zone,
+      theirZone: (link) => zoneOf.get(link) ?? zone,
+    });
+    this.columns = columns;
+    this.summed = {
+      before: Math.max(before, this.summed.before),
+      sums: addSums([this.summed.sums, sums]),
+    };
+    this.#sieve = this.#newSieve();
+    this.#forget();
+  }
+
   setBooks(books: Partial<Books>): void {
-    const before = whatJoins(this.books.decisions);
+    const before = whatIsBelieved(this.books.decisions);
     this.books = { ...this.books, ...books };
-    // Most decisions leave what was joined as it is.
-    if (Object.keys(books).join() === 'decisions' && whatJoins(this.books.decisions) === before)
-      this.#reconciled = undefined;
-    else this.#forget();
+    const decidedOnly = Object.keys(books).join() === 'decisions';
+    if (!decidedOnly || whatIsBelieved(this.books.decisions) !== before) {
+      this.#forget();
+      return;
+    }
+    // Most decisions leave what was joined as it is, and one that chooses a click changes little of it.
+    if (this.#joined) this.#joined = rechoose(this.#joined, this.#allBooks());
+    this.#reconciled = undefined;
+  }
+
+  #allBooks(): Reconcilable {
+    return {
+      columns: this.columns,
+      sieve: this.sieve,
+      summedBefore: this.summed.before,
+      postbacks: this.postbacks,
+      ...this.books,
+    };
   }
 
   #forget(): void {
@@ -163,12 +219,7 @@ export class HeldJournal {
 
   /** Everything reconciled; computed when first asked for after something changed. */
   get reconciled(): Reconciled {
-    this.#joined ??= joinBooks({
-      columns: this.columns,
-      sieve: this.sieve,
-      postbacks: this.postbacks,
-      ...this.books,
-    });
+    this.#joined ??= joinBooks(this.#allBooks());
     return (this.#reconciled ??= settle(this.#joined, this.books.decisions));
   }
 

@@ -12,6 +12,9 @@ import { visitAnswers } from './visitAnswers.ts';
  * Keeps the journal's copy of this browser: one window reads the server (Web Locks) and stores what it reads, the
  * others hear of it; each answers its own window's questions from memory.
  */
+/** What windows tell each other: that there is more, that all is different, or what the one that stores is to do. */
+type Told = 'more' | 'anew' | 'whole' | { readonly before: number; readonly zone: string };
+
 const held = new HeldJournal();
 const segments = new Segments();
 const channel = new BroadcastChannel('fernhop-journal');
@@ -19,6 +22,18 @@ let key = '';
 let onNews: (() => void) | undefined;
 let onChange: ((edition: number) => void) | undefined;
 let soon: ReturnType<typeof setTimeout> | undefined;
+/** This window is the one that stores. */
+let leading = false;
+let following: AbortController | undefined;
+const tell = (told: Told) => channel.postMessage(told);
+
+/** What changes the stored journal is done one after the other. */
+let turn: Promise<unknown> = Promise.resolve();
+const inTurn = <T>(work: () => Promise<T>): Promise<T> => {
+  const done = turn.then(work);
+  turn = done.catch(() => undefined);
+  return done;
+};
 /** Records the server has, as it last said; for telling how far a first fetch has come. */
 let there = 0;
 
@@ -38,7 +53,8 @@ const loadStored = async (): Promise<void> => {
   news();
 };
 
-const store = async (records: readonly JournalRecord[]): Promise<void> => {
+const store = (records: readonly JournalRecord[]): Promise<void> => inTurn(() => storeNow(records));
+const storeNow = async (records: readonly JournalRecord[]): Promise<void> => {
   const fresh = records.filter((record) => record.seq > held.last);
   if (fresh.length === 0) return;
   held.add(fresh);
@@ -46,7 +62,7 @@ const store = async (records: readonly JournalRecord[]): Promise<void> => {
   const changes = fresh.flatMap((record) => (record.kind === 'change' ? [record.edition] : []));
   if (changes.length > 0) onChange?.(Math.max(...changes));
   news();
-  channel.postMessage('more');
+  tell('more');
 };
 
 /** Yields the whole lines of an NDJSON answer as records, in the pieces in which they arrive. */
@@ -67,10 +83,34 @@ const get = async (path: string, signal: AbortSignal): Promise<Response> => {
   return response;
 };
 
-const forget = async (): Promise<void> => {
-  await segments.clear(await database());
-  held.clear();
-  channel.postMessage('anew');
+const forget = (): Promise<void> =>
+  inTurn(async () => {
+    await segments.clear(await database());
+    held.clear();
+    tell('anew');
+  });
+
+/** Makes sums of the days before a moment, in memory and in the database. */
+const thinNow = (before: number, zone: string): Promise<void> =>
+  inTurn(async () => {
+    held.thin(before, zone);
+    try {
+      await segments.replace(await database(), held);
+    } catch (error) {
+      // What is stored is whole still; memory is to say the same.
+      held.clear();
+      segments.reset();
+      await loadStored();
+      throw error;
+    }
+    tell('anew');
+    news();
+  });
+
+/** Forgets what is held and fetches all of the server's journal. */
+const fetchWhole = async (): Promise<void> => {
+  await forget();
+  following?.abort();
 };
 
 /** What tells one journal from another by its newest record: a request's ID, or the whole record. */
@@ -91,6 +131,7 @@ const lastMark = async (): Promise<string | undefined> => {
 /** Follows the server's journal until the connection breaks. */
 const follow = async (): Promise<void> => {
   const stop = new AbortController();
+  following = stop;
   try {
     const db = await database();
     // The stream is opened first, so that nothing falls between what is fetched and what is streamed.
@@ -136,6 +177,7 @@ const follow = async (): Promise<void> => {
 const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
 const lead = async (): Promise<never> => {
+  leading = true;
   await loadStored();
   for (;;) {
     if (key !== '') await follow().catch(() => undefined);
@@ -148,7 +190,13 @@ const api = {
   start: async (newsArrived: () => void, changed: (edition: number) => void): Promise<void> => {
     onNews = newsArrived;
     onChange = changed;
-    channel.onmessage = async ({ data }: MessageEvent<string>) => {
+    channel.onmessage = async ({ data }: MessageEvent<Told>) => {
+      if (data === 'whole' || typeof data === 'object') {
+        if (!leading) return;
+        if (data === 'whole') await fetchWhole();
+        else await thinNow(data.before, data.zone);
+        return;
+      }
       if (data === 'anew') {
         held.clear();
         segments.reset();
@@ -169,6 +217,22 @@ const api = {
     held.setRules(rules);
     news();
   },
+  /** Makes sums of the days before a moment, whichever window stores. */
+  thin: async (before: number, zone: string): Promise<void> => {
+    if (leading) await thinNow(before, zone);
+    else tell({ before, zone });
+  },
+  /** Brings back what is kept as sums: all of the journal is fetched anew. */
+  fetchWhole: async (): Promise<void> => {
+    if (leading) await fetchWhole();
+    else tell('whole');
+  },
+  /** Before which moment requests are kept as sums, and how many they are; a moment of 0 where none are. */
+  summed: (): { before: number; count: number; rows: number } => ({
+    before: held.summed.before,
+    count: held.summed.sums.reduce((sum, { count }) => sum + count, 0),
+    rows: held.columns.rows,
+  }),
   /** How many records of the journal are here, and how many the server had when last asked. */
   progress: (): { held: number; there: number } => ({ held: held.last, there: Math.max(there, held.last) }),
   traces: () => held.traces,

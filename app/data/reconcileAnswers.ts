@@ -19,7 +19,6 @@ import {
   balanceOf,
   bridgeClicks,
   claimLine,
-  clicksOf,
   closingOf,
   daysApart,
   groupCases,
@@ -144,6 +143,7 @@ export const reconcileAnswers = (held: HeldJournal) => {
     return bridgeClicks({
       columns: held.columns,
       sieve: held.sieve,
+      sums: held.summed.sums,
       traces: held.traceRecords,
       // A day that is reported as a whole and by label too counts as a whole.
       reported: narrowed ? rows : rows.filter((row) => row.label === '' || !whole.has(row.day)),
@@ -227,7 +227,11 @@ export const reconcileAnswers = (held: HeldJournal) => {
           theirs: clicks.theirs,
           leftOver: clicks.leftOver,
           reported: clicks.reported,
-          pieces: clicks.pieces.map(({ cause, value, records }) => ({ cause, value, count: records.length })),
+          pieces: clicks.pieces.map(({ cause, value, records, summed }) => ({
+            cause,
+            value,
+            count: records.length + summed,
+          })),
         },
         conversions: view(balance.conversions, reported),
         commission: [...balance.commission].map(([currency, bridge]) => ({
@@ -251,11 +255,11 @@ export const reconcileAnswers = (held: HeldJournal) => {
       scope: Scope & { readonly network: string; readonly zone: string },
       cause: Cause | ClickCause,
       most: number,
-    ): { lines: LedgerLine[]; visits: Visit[] } => {
+    ): { lines: LedgerLine[]; visits: Visit[]; summed: number } => {
       const ofClicks = clickBridge(scope).pieces.find((piece) => piece.cause === cause);
       if (ofClicks) {
         const rows = rowsOfSeq(held.columns, new Set(ofClicks.records.slice(-most)));
-        return { lines: [], visits: rows.reverse().map(visit) };
+        return { lines: [], visits: rows.reverse().map(visit), summed: ofClicks.summed };
       }
       const { units } = held.reconciled;
       const { conversions, commission } = balanceOf(units, scope);
@@ -269,7 +273,7 @@ export const reconcileAnswers = (held: HeldJournal) => {
         .filter((unit) => ids.has(unit.id) && unit.cause === cause)
         .slice(0, most)
         .map((unit) => ({ unit, click: unit.match.row < 0 ? '' : held.columns.click(unit.match.row) }));
-      return { lines, visits: [] };
+      return { lines, visits: [], summed: 0 };
     },
 
     /** The queue of what waits for a person, dearest first. */
@@ -312,13 +316,15 @@ export const reconcileAnswers = (held: HeldJournal) => {
       const around = clickTime((unit.conversion?.click ?? unit.reported?.click ?? '').trim()) ?? at;
       const network = held.books.networks.find((found) => found.id === unit.network);
       const candidates = needsChoice
-        ? clicksOf(held.columns, held.sieve, held.books.links).between(
-            unit.network,
-            unit.program,
-            around - (network?.cookieDays ?? 30) * 86_400_000,
-            around,
-            mostCandidates,
-          )
+        ? held
+            .clicks()
+            .between(
+              unit.network,
+              unit.program,
+              around - (network?.cookieDays ?? 30) * 86_400_000,
+              around,
+              mostCandidates,
+            )
         : [];
       return {
         one,

@@ -19,14 +19,16 @@ export class Segments {
   async load(db: Database, held: HeldJournal): Promise<void> {
     const { columns } = held;
     const begin = Math.floor(this.#rows / segmentRows) * segmentRows;
-    const tx = db.transaction(['segments', 'journal', 'meta']);
+    const tx = db.transaction(['segments', 'journal', 'meta', 'summed']);
     // A piece may have been put together with others since; rows that are held already are passed over.
-    const [pieces, records, last] = await Promise.all([
+    const [pieces, records, last, summed] = await Promise.all([
       tx.objectStore('segments').getAll(IDBKeyRange.lowerBound(begin)),
       tx.objectStore('journal').getAll(IDBKeyRange.lowerBound(held.last, true)),
       tx.objectStore('meta').get('seq'),
+      tx.objectStore('summed').get('old'),
     ]);
     await tx.done;
+    if (summed) held.summed = summed;
     for (const { first, stored } of pieces) {
       if (first % segmentRows === 0) {
         this.#pieces = [];
@@ -41,16 +43,39 @@ export class Segments {
     held.rowsCame(typeof last === 'number' ? last : 0);
   }
 
-  /** Keeps records that were just put into memory: all of them, or none when the database does not take them. */
-  async keep(db: Database, held: HeldJournal, records: readonly JournalRecord[]): Promise<void> {
+  /** Keeps a journal in which old days became sums, in the place of what is stored; all of it, or nothing. */
+  async replace(db: Database, held: HeldJournal): Promise<void> {
+    const before = [this.#rows, this.#known, this.#pieces, this.#knownBefore] as const;
+    this.reset();
+    try {
+      await this.keep(db, held, [], true);
+    } catch (error) {
+      [this.#rows, this.#known, this.#pieces, this.#knownBefore] = before;
+      throw error;
+    }
+  }
+
+  /**
+   * Keeps records that were just put into memory: all of them, or none when the database does not take them.
+   *
+   * @param anew in the place of every row and sum that is stored
+   */
+  async keep(
+    db: Database,
+    held: HeldJournal,
+    records: readonly JournalRecord[],
+    anew = false,
+  ): Promise<void> {
     const { columns } = held;
-    const tx = db.transaction(['segments', 'journal', 'meta'], 'readwrite');
+    const tx = db.transaction(['segments', 'journal', 'meta', 'summed'], 'readwrite');
     const segments = tx.objectStore('segments');
     let [rows, known] = [this.#rows, this.#known];
     let pieces = [...this.#pieces];
     let before = this.#knownBefore;
     const put = (first: number, stored: StoredRows) => segments.put({ first, stored });
-    const writes: Promise<unknown>[] = [];
+    const writes: Promise<unknown>[] = anew
+      ? [segments.clear(), tx.objectStore('summed').put(held.summed, 'old')]
+      : [];
     while (rows < columns.rows) {
       const begin = Math.floor(rows / segmentRows) * segmentRows;
       const end = Math.min(columns.rows, begin + segmentRows);
@@ -77,9 +102,10 @@ export class Segments {
 
   /** Forgets everything that is stored. */
   async clear(db: Database): Promise<void> {
-    const tx = db.transaction(['segments', 'journal', 'meta'], 'readwrite');
+    const tx = db.transaction(['segments', 'journal', 'meta', 'summed'], 'readwrite');
     await Promise.all([
       tx.objectStore('segments').clear(),
+      tx.objectStore('summed').clear(),
       tx.objectStore('journal').clear(),
       tx.objectStore('meta').delete('seq'),
       tx.done,

@@ -7,7 +7,7 @@ import { commissionOf } from '#core/figures';
 import type { VisitorSample } from '#core/hop';
 import { isClickId } from '#core/hop';
 import type { Match, Unit } from '#core/reconcile';
-import { clicksOf, matchClick } from '#core/reconcile';
+import { matchClick } from '#core/reconcile';
 import type { HopRecord, Outcome, PostbackRecord } from '#core/visits';
 import { segmentRows } from '#core/visits';
 import type { HeldJournal, Version } from './heldJournal.ts';
@@ -296,7 +296,7 @@ export const visitAnswers = (held: HeldJournal) => {
       const matches = new Map<number, Match>();
       for (const { conversion, match } of units)
         for (const step of conversion?.steps ?? []) if (seqs.has(step.seq)) matches.set(step.seq, match);
-      const clicks = clicksOf(held.columns, held.sieve, held.books.links);
+      const clicks = held.clicks();
       const profile = held.books.networks.find(({ id }) => id === network);
       const texts = new Map<string, number>();
       const before = new Map<number, number>();
@@ -323,12 +323,14 @@ export const visitAnswers = (held: HeldJournal) => {
       });
     },
 
-    /** How many conversions of a network were told by two of its addresses, by program. */
-    firedTwice: (network: string): Map<string, number> => {
-      const found = new Map<string, number>();
-      for (const unit of held.reconciled.units)
-        if (unit.network === network && unit.cause === 'sent twice')
-          found.set(unit.program, (found.get(unit.program) ?? 0) + 1);
+    /** Conversions of a network that were told by two of its addresses, by program: how many, and when last. */
+    firedTwice: (network: string): Map<string, { readonly count: number; readonly last: number }> => {
+      const found = new Map<string, { count: number; last: number }>();
+      for (const { network: of, cause, program, conversion } of held.reconciled.units)
+        if (of === network && cause === 'sent twice') {
+          const { count, last } = found.get(program) ?? { count: 0, last: 0 };
+          found.set(program, { count: count + 1, last: Math.max(last, conversion?.at ?? 0) });
+        }
       return found;
     },
 
@@ -338,7 +340,7 @@ export const visitAnswers = (held: HeldJournal) => {
 
     /** The newest counted click on a link of a network; empty where there is none. */
     newestClick: (network: string): string => {
-      const clicks = clicksOf(held.columns, held.sieve, held.books.links);
+      const clicks = held.clicks();
       for (let row = held.columns.rows - 1; row >= 0; row--)
         if (clicks.networkOf(row) === network && held.sieve.outcome(row) === 'counted')
           return held.columns.click(row);

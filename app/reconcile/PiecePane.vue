@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, shallowRef, watch } from 'vue';
+import { computed, ref, shallowRef, watch } from 'vue';
 import type { Cause, ClickCause, Scope } from '#core/reconcile';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import type { LedgerLine } from '../data/reconcileAnswers.ts';
@@ -16,6 +16,7 @@ const journal = useJournal();
 const most = 300;
 const lines = shallowRef<readonly LedgerLine[]>([]);
 const visits = shallowRef<readonly Visit[]>([]);
+const summed = ref(0);
 
 watch(
   [() => props.cause, () => props.scope, () => journal.news],
@@ -25,6 +26,7 @@ watch(
     if (cause !== props.cause) return;
     lines.value = found.lines;
     visits.value = found.visits;
+    summed.value = found.summed;
   },
   { immediate: true },
 );
@@ -37,6 +39,7 @@ const slug = (link: string) => catalogue.link(link)?.slug ?? link;
     <h2>{{ causeWords[cause][0] }}</h2>
     <p class="quiet">
       {{ shown === most ? `The first ${count(most)} of its records.` : `${count(shown)} records.` }}
+      <template v-if="summed > 0">{{ count(summed) }} more are kept as sums of their days.</template>
     </p>
     <conversion-table v-if="lines.length > 0" :lines="lines" />
     <table v-if="visits.length > 0">

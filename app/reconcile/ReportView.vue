@@ -67,6 +67,7 @@ const read = async () => {
     working.value = false;
   }
 };
+const rowsOf = (n: number) => `${count(n)} ${n === 1 ? 'row' : 'rows'}`;
 const take = async (picked: File | undefined) => {
   const of = network.value;
   if (!picked || !of) return;
@@ -80,7 +81,7 @@ const take = async (picked: File | undefined) => {
   file.value = picked;
   working.value = true;
   try {
-    const found = await worker.remote.open(new Uint8Array(await picked.arrayBuffer()), plain(of));
+    const found = await worker.remote.open(picked, plain(of));
     if ('message' in found) {
       problem.value = `${picked.name}: ${found.message}`;
       return;
@@ -88,6 +89,9 @@ const take = async (picked: File | undefined) => {
     opened.value = found;
     profile.value = plain(found.reading.profile);
     asks.value = found.reading.asks;
+  } catch (error) {
+    problem.value = `${picked.name} could not be read: ${error instanceof Error ? error.message : String(error)} Nothing was brought in.`;
+    return;
   } finally {
     working.value = false;
   }
@@ -129,7 +133,7 @@ const bring = async () => {
       ...parts.map((value) => ({ kind: 'report' as const, value })),
     );
     notice.say(
-      `${count(found.fresh)} new rows of ${of.name} and ${count(found.changed)} that changed are brought in.`,
+      `New of ${of.name}: ${rowsOf(found.fresh)}; changed: ${rowsOf(found.changed)}. They are brought in.`,
       () => void catalogue.undo(),
     );
     await router.push({
@@ -220,7 +224,7 @@ const change = (event: Event) => {
               ? 'Bring in the clicks'
               : summary.fresh + summary.changed === 0
                 ? 'Keep that it covers these days'
-                : `Bring in ${count(summary.fresh + summary.changed)} rows`
+                : `Bring in ${rowsOf(summary.fresh + summary.changed)}`
           }}</v-btn
         >
       </section>

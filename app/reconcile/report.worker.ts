@@ -62,10 +62,10 @@ const readAll = (
 
 const api = {
   /** Reads a file and says how it would be read. Its rows stay here. */
-  open: async (bytes: Uint8Array, network: Network): Promise<OpenedFile | { readonly message: string }> => {
+  open: async (file: Blob, network: Network): Promise<OpenedFile | { readonly message: string }> => {
     table = undefined;
     mended.clear();
-    const opened = await openReport(bytes);
+    const opened = await openReport(new Uint8Array(await file.arrayBuffer()));
     if (!opened.ok) return { message: opened.message };
     ({ table } = opened);
     return {

@@ -1,10 +1,12 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue';
+import { onMounted, ref, shallowRef, watch } from 'vue';
 import { useNotice } from '../frame/notice.ts';
-import { count } from '../look/formats.ts';
-import { useJournal } from '../data/journal.ts';
+import { count, dayMonth } from '../look/formats.ts';
+import { useCatalogue } from '../data/catalogue.ts';
+import { journalWorker, useJournal } from '../data/journal.ts';
 
 /** How much this browser holds, and whether it may let it go by itself. */
+const catalogue = useCatalogue();
 const journal = useJournal();
 const notice = useNotice();
 const used = ref(0);
@@ -19,7 +21,10 @@ const look = async () => {
   room.value = quota;
   persistent.value = await navigator.storage.persisted();
 };
-onMounted(look);
+onMounted(async () => {
+  summed.value = await journalWorker.summed();
+  await look();
+});
 const ask = async () => {
   const granted = await navigator.storage.persist();
   await look();
@@ -28,6 +33,38 @@ const ask = async () => {
       ? 'This browser keeps it until you clear it.'
       : 'The browser did not agree. It may do so once you use Fernhop more often, or add it to your bookmarks.',
   );
+};
+/** Months whose requests stay single at least: figures of the last weeks and cookie windows rest on them. */
+const months = [2, 3, 6, 12];
+const older = ref(3);
+const summed = shallowRef({ before: 0, count: 0, rows: 0 });
+const working = ref(false);
+const begin = () => {
+  const now = new Date();
+  return Date.UTC(now.getUTCFullYear(), now.getUTCMonth() - older.value, now.getUTCDate());
+};
+watch(
+  () => journal.news,
+  async () => {
+    summed.value = await journalWorker.summed();
+    await look();
+  },
+);
+const thin = async () => {
+  working.value = true;
+  const before = begin();
+  try {
+    await journalWorker.thin(before, catalogue.domains[0]?.zone ?? 'UTC');
+    notice.say(
+      `Requests before ${dayMonth(before)} are now kept as sums in this browser.`,
+      () => void journalWorker.fetchWhole(),
+    );
+  } catch (error) {
+    notice.say(
+      `Nothing was changed: ${error instanceof Error ? error.message : String(error)} Free some room on this disk and try again.`,
+    );
+  }
+  working.value = false;
 };
 const megabytes = (bytes: number) => count(Math.round(bytes / 1024 / 1024));
 </script>
@@ -45,11 +82,44 @@ const megabytes = (bytes: number) => count(Math.round(bytes / 1024 / 1024));
       <button class="text-link" type="button" @click="ask">Ask it to keep them</button>
     </p>
     <p v-else class="quiet">At this address the browser does not tell how it keeps them.</p>
+    <p v-if="summed.count > 0">
+      {{ count(summed.count) }} requests before {{ dayMonth(summed.before) }} are kept as sums by link, source
+      and day, {{ count(summed.rows) }} one by one.
+      <button class="text-link" type="button" @click="journalWorker.fetchWhole()">Bring them back</button>
+    </p>
+    <form @submit.prevent="thin">
+      <label
+        >Requests older than
+        <select v-model.number="older" aria-label="Requests older than">
+          <option v-for="n in months" :key="n" :value="n">{{ n }} months</option>
+        </select></label
+      >
+      <v-btn type="submit" class="quiet-button" :loading="working">Keep as sums</v-btn>
+      <span class="quiet"
+        >Counts stay, and every request of a visitor who bought. The rules above no longer reach the sums. The
+        server keeps all of it.</span
+      >
+    </form>
   </section>
 </template>
 
 <style scoped>
 p {
   margin: 0;
+}
+form {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 10px;
+  align-items: center;
+  margin-top: 6px;
+}
+select {
+  height: 28px;
+  padding: 0 6px;
+  color: var(--ink);
+  background: var(--surface);
+  border: 1px solid var(--line);
+  border-radius: 8px 2px;
 }
 </style>

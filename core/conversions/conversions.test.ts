@@ -124,6 +124,13 @@ describe('reading a postback', () => {
     expect(event.seq).toBe(7);
   });
 
+  it('tells transactions apart that came percent-encoded in Latin-1', () => {
+    const txn = (query: string) => readPostback(came(query), profile, 'EUR').event.txn;
+    expect(txn('txn=caf%E9-1&click=A')).toBe('café-1');
+    expect(txn('txn=caf%E8-1&click=A')).toBe('cafè-1');
+    expect(txn('txn=caf%C3%A9-1&click=A')).toBe('café-1');
+  });
+
   it('survives a body that is not what it says', () =>
     expect(
       readPostback(came('click=A', { via: 'POST', type: 'application/json', body: '{' }), profile, 'EUR')

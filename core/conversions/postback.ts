@@ -38,12 +38,29 @@ export interface ReadPostback {
 }
 
 /** A placeholder the network should have replaced: `{…}`, `[[…]]`, `%…%`. */
-const unfilled = /^(?:\{.*\}|\[\[.*\]\]|%[^%]*[a-z_][^%]*%)$/i;
+const unfilled = /^(?:\{.*\}|\[\[.*\]\]|%[^%]*[a-z_][^%]*%|#.*#|<.*>|\$\{.*\})$/i;
+
+/** A value that was percent-encoded in Latin-1, as old systems do; what is no such byte stays as it stands. */
+const fromLatin1 = (raw: string): string =>
+  raw
+    .replaceAll('+', ' ')
+    .replace(/%([0-9a-f]{2})/gi, (_, byte: string) => String.fromCharCode(Number.parseInt(byte, 16)));
+
+/** Pairs of a query or form. What is not UTF-8 is taken for Latin-1: else two transactions could look alike. */
+const pairsOf = (text: string): Iterable<readonly [name: string, value: string]> => {
+  const pairs = [...new URLSearchParams(text)];
+  if (!pairs.some(([, value]) => value.includes('\uFFFD'))) return pairs;
+  const raw = text.split('&').filter((pair) => pair !== '');
+  return pairs.map(([name, value], i) => {
+    const pair = raw[i] ?? '';
+    return [name, value.includes('\uFFFD') ? fromLatin1(pair.slice(pair.indexOf('=') + 1)) : value] as const;
+  });
+};
 
 const parametersOf = (record: PostbackRecord): Map<string, string> => {
   const found = new Map<string, string>();
   const add = (text: string) => {
-    for (const [name, value] of new URLSearchParams(text)) if (!found.has(name)) found.set(name, value);
+    for (const [name, value] of pairsOf(text)) if (!found.has(name)) found.set(name, value);
   };
   add(record.query);
   if (record.body !== null) {

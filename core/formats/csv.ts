@@ -19,17 +19,26 @@ const unguard = (cell: string): string =>
 const looksLikeHeader = (first: readonly string[], others: readonly (readonly string[])[]): boolean => {
   const texts = first.map((cell) => cell.trim());
   if (texts.some((cell) => /^https?:\/\//i.test(cell)) || texts.every((cell) => cell === '')) return false;
-  if (new Set(texts).size < texts.length) return false;
   // A header differs from what stands under it: an address, a number, or longer text.
-  return (
-    others.length === 0 ||
-    texts.some((cell, i) =>
-      others.some(
-        (row) => /^https?:\/\//i.test(row[i] ?? '') || (/^\d/.test(row[i] ?? '') && !/^\d/.test(cell)),
-      ),
-    ) ||
-    texts.every((cell) => /^[\p{L}][\p{L}\d _./-]{0,40}$/u.test(cell))
+  const differs = texts.some((cell, i) =>
+    others.some(
+      (row) => /^https?:\/\//i.test(row[i] ?? '') || (/^\d/.test(row[i] ?? '') && !/^\d/.test(cell)),
+    ),
   );
+  // One that says the same twice may be a row of words; with something else under it, it is a careless header.
+  if (new Set(texts).size < texts.length) return differs && !texts.some((cell) => /^\d/.test(cell));
+  return others.length === 0 || differs || texts.every((cell) => /^[\p{L}][\p{L}\d _./-]{0,40}$/u.test(cell));
+};
+
+/** Headings as columns are known by: trimmed, and one that stands there again with its number. */
+export const headings = (cells: readonly string[]): string[] => {
+  const times = new Map<string, number>();
+  return cells.map((cell) => {
+    const name = cell.trim();
+    const n = (times.get(name) ?? 0) + 1;
+    times.set(name, n);
+    return n === 1 ? name : `${name} (${n})`;
+  });
 };
 
 /**
@@ -57,7 +66,7 @@ export const readTable = (text: string): Table => {
   }
   const [first = []] = all;
   if (all.length > 0 && looksLikeHeader(first, all.slice(1, 20)))
-    return { header: first.map((cell) => cell.trim()), rows: all.slice(1), lines: lines.slice(1), delimiter };
+    return { header: headings(first), rows: all.slice(1), lines: lines.slice(1), delimiter };
   const width = Math.max(0, ...all.slice(0, 100).map((row) => row.length));
   return { header: Array.from({ length: width }, (_, i) => `Column ${i + 1}`), rows: all, lines, delimiter };
 };

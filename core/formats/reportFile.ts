@@ -1,5 +1,5 @@
 import type { Table } from './csv.ts';
-import { readTable } from './csv.ts';
+import { headings, readTable } from './csv.ts';
 import { decodeText } from './text.ts';
 
 /** A table of a report; the delimiter does not matter any more. */
@@ -23,7 +23,7 @@ const tableOf = (all: readonly (readonly string[])[]): ReportTable => {
     .filter(({ cells }) => cells.some((cell) => cell.trim() !== ''));
   const [head, ...rows] = filled;
   return {
-    header: head?.cells.map((cell) => cell.trim()) ?? [],
+    header: headings(head?.cells ?? []),
     rows: rows.map((row) => row.cells),
     lines: rows.map((row) => row.line),
   };

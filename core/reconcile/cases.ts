@@ -67,14 +67,12 @@ export const chosenClicks = (decided: ReadonlyMap<string, Decision>): Map<string
   return chosen;
 };
 
-/** What of the decisions changes which conversions there are and which click each has, as a text to compare. */
-export const whatJoins = (decisions: readonly Decision[]): string => {
-  const decided = latestDecisions(decisions);
-  const believed = [...decided].flatMap(([id, { kind }]) =>
-    kind === 'accept' && /^(?:odd amount|not verified)\|/.test(id) ? [id] : [],
-  );
-  return JSON.stringify([...chosenClicks(decided), ...believed].sort());
-};
+/** What of the decisions changes the conversions themselves, as a text to compare. */
+export const whatIsBelieved = (decisions: readonly Decision[]): string =>
+  [...latestDecisions(decisions)]
+    .flatMap(([id, { kind }]) => (kind === 'accept' && /^(?:odd amount|not verified)\|/.test(id) ? [id] : []))
+    .sort()
+    .join('\n');
 
 const safe = (does: string): Proposal => ({ does, safe: true, as: 'accept' });
 const unsafe = (does: string): Proposal => ({ does, safe: false, as: 'accept' });

@@ -1,6 +1,6 @@
 import type { ClickRow } from '#core/catalogue';
 import { calendarDay, dayName, dayNumber } from '#core/hop';
-import type { Columns, ColumnSieve, TraceRecord } from '#core/visits';
+import type { Columns, ColumnSieve, DaySum, TraceRecord } from '#core/visits';
 import { outcomes, segmentRows } from '#core/visits';
 
 /** What stands between our requests and the clicks they count. */
@@ -45,6 +45,8 @@ export interface ClickBridge {
     readonly value: number;
     /** The journal's `seq` of each record it is made of. */
     readonly records: Uint32Array;
+    /** How many more it is made of, of days that are kept as sums. */
+    readonly summed: number;
   }[];
   readonly leftOver: number;
   readonly days: readonly ClickDay[];
@@ -55,6 +57,8 @@ export interface ClickBridge {
 export interface ClickBridgeInput {
   readonly columns: Columns;
   readonly sieve: ColumnSieve;
+  /** Requests that are kept as sums. */
+  readonly sums?: readonly DaySum[];
   readonly traces: readonly TraceRecord[];
   /** The network's clicks by day, as its reports state them. */
   readonly reported: Iterable<ClickRow>;
@@ -101,47 +105,66 @@ export const bridgeClicks = (input: ClickBridgeInput): ClickBridge => {
   const wanted = columns.dictionaries.link.texts.map(isLink);
   const wantedSource = columns.dictionaries.source.texts.map(isSource);
   const records = new Map<ClickCause, number[]>(clickCauses.map((cause) => [cause, []]));
-  const put = (cause: ClickCause, seq: number) => records.get(cause)?.push(seq);
+  const summed = new Map<ClickCause, number>();
   const comparable = new Map<number, number>();
   let ours = 0;
+  /** Counts requests by what became of them and by our day and theirs; puts them in their piece, if they are in one. */
+  const count = (
+    times: number,
+    cause: ClickCause | undefined,
+    day: number,
+    theirDay: number,
+    put: (cause: ClickCause) => void,
+  ) => {
+    const our = within(day);
+    const their = within(theirDay);
+    if (our) ours += times;
+    if (cause !== undefined) {
+      if (our) put(cause);
+    } else if (their && theirDay > lastReported) {
+      if (our) put('not yet reported');
+    } else {
+      if (their) comparable.set(theirDay, (comparable.get(theirDay) ?? 0) + times);
+      if (our && !their) put('day boundary, ours');
+      else if (their && !our) put('day boundary, theirs');
+    }
+  };
+  for (const sum of input.sums ?? [])
+    if (isLink(sum.link) && isSource(sum.source))
+      count(
+        sum.count,
+        byOutcome[sum.outcome],
+        dayNumber(sum.day),
+        dayNumber(sum.theirDay),
+        (cause) => void summed.set(cause, (summed.get(cause) ?? 0) + sum.count),
+      );
   for (const [n, segment] of columns.segments.entries()) {
     const of = sieve.outcomes[n];
     for (let i = 0; i < segment.rows; i++) {
       if (!wanted[segment.link[i] ?? 0] || !wantedSource[segment.source[i] ?? 0]) continue;
       const at = segment.at[i] ?? 0;
-      const our = within(calendarDay(zone, at));
+      const day = calendarDay(zone, at);
       const theirDay = calendarDay(theirZone, at);
-      const their = within(theirDay);
-      if (!our && !their) continue;
+      if (!within(day) && !within(theirDay)) continue;
       const seq = segment.seq[i] ?? 0;
-      if (our) ours += 1;
-      const cause = byOutcome[outcomes[of?.[i] ?? 0] ?? 'counted'];
-      if (cause !== undefined) {
-        if (our) put(cause, seq);
-        continue;
-      }
-      if (their && theirDay > lastReported) {
-        if (our) put('not yet reported', seq);
-        continue;
-      }
-      if (their) comparable.set(theirDay, (comparable.get(theirDay) ?? 0) + 1);
-      if (our && !their) put('day boundary, ours', seq);
-      else if (!our) put('day boundary, theirs', seq);
+      count(1, byOutcome[outcomes[of?.[i] ?? 0] ?? 'counted'], day, theirDay, (cause) =>
+        records.get(cause)?.push(seq),
+      );
     }
   }
   for (const { seq, at, by, link } of input.traces) {
     const day = calendarDay(theirZone, at);
     // The nightly check asks the shop alone, so no network takes it for a click.
     if (by !== 'person' || !isLink(link) || !within(day)) continue;
-    put('traces', seq);
+    records.get('traces')?.push(seq);
     comparable.set(day, (comparable.get(day) ?? 0) + 1);
   }
   const adds: ReadonlySet<ClickCause> = new Set(['day boundary, theirs', 'traces']);
   const pieces = clickCauses.flatMap((cause) => {
     const list = records.get(cause) ?? [];
-    return list.length === 0
-      ? []
-      : [{ cause, value: adds.has(cause) ? list.length : -list.length, records: Uint32Array.from(list) }];
+    const more = summed.get(cause) ?? 0;
+    const value = adds.has(cause) ? list.length + more : -list.length - more;
+    return value === 0 ? [] : [{ cause, value, records: Uint32Array.from(list), summed: more }];
   });
   const total = [...theirs.values()].reduce((sum, count) => sum + count, 0);
   return {

@@ -3,11 +3,16 @@ import type { Columns, ColumnSieve } from '#core/visits';
 import { segmentRows } from '#core/visits';
 import type { Clicks } from './units.ts';
 
-/** The clicks of a journal, held as columns, as reconciling asks for them. */
+/**
+ * The clicks of a journal, held as columns, as reconciling asks for them.
+ *
+ * @param summedBefore requests before this moment are kept as sums, but for those that stayed
+ */
 export const clicksOf = (
   columns: Columns,
   sieve: ColumnSieve,
   links: readonly Pick<Link, 'id' | 'network' | 'program'>[],
+  summedBefore = -Infinity,
 ): Clicks => {
   const byId = new Map(links.map((link) => [link.id, link]));
   const { texts } = columns.dictionaries.link;
@@ -41,6 +46,7 @@ export const clicksOf = (
     networkOf: (row) => networks[place(row)] ?? '',
     programOf: (row) => programs[place(row)] ?? '',
     covers: (at) => at >= first && at <= last,
+    summed: (at) => at < summedBefore,
     at: (row) => columns.at(row),
     link: (row) => columns.text('link', row),
     source: (row) => columns.text('source', row),

@@ -1,13 +1,14 @@
 export type { Balance, Bridge, Piece, Scope } from './balance.ts';
 export { balanceOf } from './balance.ts';
 export type { Case, CaseGroup, CaseKind, Proposal } from './cases.ts';
-export { groupCases, whatJoins } from './cases.ts';
+export { groupCases, whatIsBelieved } from './cases.ts';
 export type { ClickBridge, ClickCause, ClickDay } from './clickBridge.ts';
 export { bridgeClicks, daysApart, rowsOfSeq } from './clickBridge.ts';
 export { clicksOf } from './clicks.ts';
 export type { ClickIndex, Match, MatchLevel } from './match.ts';
 export { matchClick } from './match.ts';
 export type { Books, Joined, Reconciled } from './reconcile.ts';
+export { rechoose } from './rechoose.ts';
 export { joinBooks, ledgerOf, reconcile, settle } from './reconcile.ts';
 export type { Cause, Clicks, Covered, Flag, Side, Unit } from './units.ts';
 export type { ClaimLine } from './claim.ts';

@@ -41,6 +41,8 @@ export interface ClickIndex {
   networkOf(row: number): string;
   /** Whether the records of clicks reach over a moment. */
   covers(at: number): boolean;
+  /** Whether the requests of a moment are kept as sums only. */
+  summed(at: number): boolean;
 }
 
 /** Fewest characters by which a click ID that was cut short is known. */
@@ -98,6 +100,11 @@ export const matchClick = (click: string, network: string, clicks: ClickIndex): 
   if (!/^[0-7][0-9A-HJKMNP-TV-Z]+$/i.test(text))
     return none('not ours', 'The ID does not have the form of ours.');
   const at = timeOf(text);
+  if (at !== undefined && clicks.summed(at))
+    return none(
+      'missing',
+      'The ID has the form of ours, but its day is kept here as sums only. Bring the whole journal back in Setup to find the click.',
+    );
   return at !== undefined && clicks.covers(at)
     ? none(
         'missing',

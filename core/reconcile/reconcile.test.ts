@@ -8,7 +8,7 @@ import { clickId, monthIn } from '#core/hop';
 import type { HopRecord, JournalRecord } from '#core/visits';
 import { readWire } from '#core/visits';
 import type { Books, Unit } from './index.ts';
-import { balanceOf, groupCases, ledgerOf, reconcile } from './index.ts';
+import { balanceOf, groupCases, joinBooks, ledgerOf, rechoose, reconcile, settle } from './index.ts';
 
 const start = Date.UTC(2026, 8, 28);
 const hour = 3_600_000;
@@ -35,6 +35,21 @@ const programs = links.map(({ program, network: of }): Program => ({
   code: program,
   hosts: [],
   state: 'joined',
+  // What it pays depends on how many came before in the month.
+  ...(program === 'prg_1' && {
+    terms: [
+      {
+        kind: 'tiers',
+        from: '2026-01-01',
+        event: '',
+        currency: 'EUR',
+        steps: [
+          { from: 1, amount: 200 },
+          { from: 2, amount: 300 },
+        ],
+      },
+    ],
+  }),
 }));
 
 interface World {
@@ -399,6 +414,34 @@ describe('a decision', () => {
       }
     expect(tried).toBeGreaterThan(20);
   });
+
+  it('that chooses clicks changes what was joined into what joining anew gives', () =>
+    fc.assert(
+      fc.property(
+        worlds,
+        fc.array(fc.record({ unit: fc.nat(9), hop: fc.nat(9), round: fc.nat(2) }), { maxLength: 5 }),
+        (one, choices) => {
+          const books = booksOf(one);
+          let joined = joinBooks(books);
+          const decisions: Decision[] = [];
+          for (const [n, { unit, hop, round }] of choices.entries()) {
+            const { id = '' } = joined.units[unit % joined.units.length] ?? {};
+            const click = hopsOf(one)[hop % hopsOf(one).length]?.click ?? '';
+            // Now and then one is taken back again.
+            if (round === 2) decisions.pop();
+            else decisions.push(decide(`cut short|${id}`, 'choose', { click, at: n + 1, id: `dec_${n}` }));
+            joined = rechoose(joined, { ...books, decisions });
+          }
+          const whole = reconcile({ ...books, decisions });
+          const byId = <T extends { readonly id: string }>(list: readonly T[]) =>
+            [...list].sort((a, b) => (a.id < b.id ? -1 : 1));
+          const settled = settle(joined, decisions);
+          expect(byId(settled.units)).toEqual(byId(whole.units));
+          expect(byId(settled.cases)).toEqual(byId(whole.cases));
+        },
+      ),
+      { numRuns: 1000 },
+    ));
 
   it('can give a conversion another click', () => {
     let tried = 0;

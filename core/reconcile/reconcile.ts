@@ -2,7 +2,7 @@ import type { Decision, Link, Network, Program, Report } from '#core/catalogue';
 import type { Conversion, ReadPostback } from '#core/conversions';
 import { foldReports, makeLedger, markOdd, readPostback } from '#core/conversions';
 import type { Columns, ColumnSieve, PostbackRecord } from '#core/visits';
-import type { Case } from './cases.ts';
+import type { Case, CaseKind } from './cases.ts';
 import { caseId, casesOf, chosenClicks, latestDecisions } from './cases.ts';
 import { clicksOf } from './clicks.ts';
 import { joinReports } from './join.ts';
@@ -13,6 +13,8 @@ import { makeUnits } from './units.ts';
 export interface Books {
   readonly columns: Columns;
   readonly sieve: ColumnSieve;
+  /** Requests before this moment are kept as sums; milliseconds since 1970 UTC. */
+  readonly summedBefore?: number;
   readonly postbacks: readonly PostbackRecord[];
   readonly networks: readonly Network[];
   readonly programs: readonly Program[];
@@ -83,48 +85,48 @@ export const coveredBy = (reports: readonly Report[]): Covered[] => {
 
 /** What was joined and matched, before anything people decided about the differences. */
 export interface Joined extends Reconciled {
-  /** Places of cases and units by their IDs; made when the first decision is applied. */
-  places?: { readonly cases: ReadonlyMap<string, number>; readonly units: ReadonlyMap<string, number> };
+  /** The clicks people chose, by the ID of the unit they were chosen for. */
+  readonly chosen: ReadonlyMap<string, string>;
 }
 
-/** Joins and matches everything: the long part. Of the decisions only those of `whatJoins` matter to it. */
+/**
+ * Joins and matches everything: the long part. Of the decisions only those that choose a click matter to it, and those
+ * of `whatIsBelieved`.
+ */
 export const joinBooks = (books: Books): Joined => {
   const { ledger, reads } = ledgerOf(books.postbacks, books.networks, books.decisions);
   const covered = coveredBy(books.reports);
+  const chosen = chosenClicks(latestDecisions(books.decisions));
   const units = makeUnits({
     pairs: joinReports(ledger, foldReports(books.reports).values()),
-    clicks: clicksOf(books.columns, books.sieve, books.links),
+    clicks: clicksOf(books.columns, books.sieve, books.links, books.summedBefore),
     networks: books.networks,
     programs: books.programs,
     covered,
-    chosen: chosenClicks(latestDecisions(books.decisions)),
+    chosen,
   });
-  return { ledger, reads, units, covered, cases: units.flatMap((unit) => casesOf(unit)) };
+  return { ledger, reads, units, covered, chosen, cases: units.flatMap((unit) => casesOf(unit)) };
 };
 
-const placesOf = (list: readonly { readonly id: string }[]): Map<string, number> =>
-  new Map(list.map(({ id }, place) => [id, place]));
-
-/**
- * Applies what people decided to what was joined: the short part, done anew after each decision. It costs as much as
- * there are decisions.
- */
+/** Applies what people decided to what was joined: the short part, done anew after each decision. One pass. */
 export const settle = (joined: Joined, decisions: readonly Decision[]): Reconciled => {
   if (decisions.length === 0) return joined;
-  const places = (joined.places ??= { cases: placesOf(joined.cases), units: placesOf(joined.units) });
-  const cases = [...joined.cases];
-  const units = [...joined.units];
-  for (const [id, decision] of latestDecisions(decisions)) {
-    const place = places.cases.get(id);
-    const one = place === undefined ? undefined : joined.cases[place];
-    if (place === undefined || !one) continue;
-    cases[place] = { ...one, decision };
-    const of = places.units.get(one.unit);
-    const unit = of === undefined ? undefined : joined.units[of];
-    // A difference that was set aside is a piece of the bridge of its own.
-    if (of !== undefined && unit && decision.kind === 'set aside' && one.kind === unit.cause)
-      units[of] = { ...unit, cause: 'set aside' };
-  }
+  const decided = latestDecisions(decisions);
+  /** Kinds of differences that were set aside, by their unit. */
+  const aside = new Map<string, CaseKind[]>();
+  const cases = joined.cases.map((one): Case => {
+    const decision = decided.get(one.id);
+    if (!decision) return one;
+    if (decision.kind === 'set aside') aside.set(one.unit, [...(aside.get(one.unit) ?? []), one.kind]);
+    return { ...one, decision };
+  });
+  if (aside.size === 0) return { ...joined, cases };
+  // A difference that was set aside is a piece of the bridge of its own.
+  const units = joined.units.map((unit): Unit =>
+    unit.cause !== undefined && aside.get(unit.id)?.some((kind) => kind === unit.cause)
+      ? { ...unit, cause: 'set aside' }
+      : unit,
+  );
   return { ...joined, units, cases };
 };
 

@@ -16,3 +16,5 @@ export { defaultRules, makeSieve } from './sieve.ts';
 export type { Segment, StoredRows } from './columns.ts';
 export { Columns, segmentRows } from './columns.ts';
 export { ColumnSieve, outcomes } from './columnSieve.ts';
+export type { DaySum } from './thin.ts';
+export { addSums, thin } from './thin.ts';

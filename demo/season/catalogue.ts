@@ -117,19 +117,25 @@ const fixed = (from: string, event: string, amount: number, currency: string): T
 /** The catalogue of Nightledge, as it stands at the end of the season. */
 export const nightledge = (place: Place, end: number, key: (of: string) => string): Made => {
   const domain: Domain = newDomain('dom_see', place('see.nightledge').replace(/:\d+$/, ''), 'Europe/Berlin');
-  const networkOf = (name: string, id: string): Network => {
+  const networkOf = (name: string, id: string, setFor?: string[]): Network => {
     const known = knownNetworks.find((network) => network.name === name);
     if (!known) throw new Error(`${name} ships`);
     const { programs: _, postback, ...rest } = known;
     return {
       ...rest,
       id,
-      postback: { ...postback, key: key(`${id} postback`), pixelKey: key(`${id} pixel`) },
+      postback: {
+        ...postback,
+        key: key(`${id} postback`),
+        pixelKey: key(`${id} pixel`),
+        ...(setFor && { setFor }),
+      },
     };
   };
   const networks = [
     networkOf('Harrowmead', 'net_harrowmead'),
-    networkOf('Kelvane', 'net_kelvane'),
+    // Set for the account and for an offer too, as its console has it: some fire twice.
+    networkOf('Kelvane', 'net_kelvane', ['', 'prg_71']),
     networkOf('Osprenet', 'net_osprenet'),
     networkOf('Vennor Direct', 'net_vennor'),
   ];

@@ -13,7 +13,7 @@ import { beginFile, recover } from './files.ts';
 export type Rest = string | (() => string);
 
 interface Waiting {
-  readonly rest: Rest;
+  rest: Rest;
   readonly done?: (error?: Error) => void;
 }
 
@@ -36,6 +36,8 @@ export interface JournalOptions {
 /** Longest a hop waits before its batch is written, in milliseconds. */
 const gatherMs = 50;
 const retryMs = 500;
+/** Records that are made text together: alike work at once is quick, and too much of it at once holds requests up. */
+const sliceRecords = 256;
 /** Fewest bytes there is room for in a batch. */
 const roomBytes = 1024 * 1024;
 
@@ -62,6 +64,8 @@ export class Journal {
    * load, and the link table is most of it.
    */
   #bytes = Buffer.alloc(0);
+  /** How many at the end of the queue may not be text yet. */
+  #unwritten = 0;
 
   private constructor(
     folder: string,
@@ -132,6 +136,8 @@ export class Journal {
       return;
     }
     this.#queue.push({ rest });
+    this.#unwritten += 1;
+    if (this.#unwritten >= sliceRecords) this.#writeOut();
     this.#soon(gatherMs);
   }
 
@@ -149,6 +155,7 @@ export class Journal {
         rest: JSON.stringify(draft).slice(1),
         done: (error) => (error ? reject(error) : resolve()),
       });
+      this.#unwritten += 1;
       this.#now();
     });
   }
@@ -231,11 +238,21 @@ export class Journal {
     });
   }
 
+  /** Makes text of the records that wait and are none yet. */
+  #writeOut(): void {
+    for (let i = Math.max(0, this.#queue.length - this.#unwritten); i < this.#queue.length; i++) {
+      const waiting = this.#queue[i];
+      if (waiting && typeof waiting.rest === 'function') waiting.rest = waiting.rest();
+    }
+    this.#unwritten = 0;
+  }
+
   async #work(): Promise<void> {
     const batch = this.#queue;
     const lost = this.#lost;
     if (batch.length === 0 && lost.count === 0) return;
     this.#queue = [];
+    this.#unwritten = 0;
     this.#lost = { count: 0, at: 0, until: 0 };
     const rests = batch.map(({ rest }) => (typeof rest === 'string' ? rest : rest()));
     try {

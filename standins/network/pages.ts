@@ -83,7 +83,8 @@ export const consolePage = (network: Network): string => {
     kind.colour,
     html`<p>
         <a href="${kind.path === '' ? '/links' : '/'}">Tracking links</a> ·
-        <a href="/report?account=${account}">Download report</a>
+        <a href="/report?account=${account}">Download report</a> or
+        <a href="/report.xlsx?account=${account}">the same as a workbook</a>
       </p>
       <h2>Postback address</h2>
       <p>

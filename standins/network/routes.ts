@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import express from 'express';
+import Papa from 'papaparse';
 import { states } from './kind.ts';
 import type { Network } from './network.ts';
 import { sendings } from './network.ts';
@@ -7,6 +8,7 @@ import type { Listed } from './pages.ts';
 import { consolePage, linksPage } from './pages.ts';
 import { sendPostbacks } from './postback.ts';
 import { reportOf } from './report.ts';
+import { workbook } from './workbook.ts';
 
 const text = (value: unknown): string => (typeof value === 'string' ? value : '');
 
@@ -142,6 +144,12 @@ export const networkRoutes = (
       .attachment(kind.report.file)
       .type(kind.report.file.endsWith('tsv') ? 'text/tab-separated-values' : 'text/csv');
     response.send(reportOf(network, account));
+  });
+  router.get('/report.xlsx', (request, response) => {
+    const { data } = Papa.parse<string[]>(reportOf(network, text(request.query['account'])), {
+      skipEmptyLines: true,
+    });
+    response.attachment(kind.report.file.replace(/\w+$/, 'xlsx')).send(Buffer.from(workbook(data)));
   });
   return router;
 };

@@ -4,6 +4,7 @@ import type { Network } from '#core/catalogue';
 import { useCatalogue } from '../../data/catalogue.ts';
 import { journalWorker, useJournal } from '../../data/journal.ts';
 import { useNotice } from '../../frame/notice.ts';
+import { dayMonth } from '../../look/formats.ts';
 import { postbackAddress } from './address.ts';
 
 /** The address to set at a network, and for what it was set there. */
@@ -25,7 +26,9 @@ const toggle = async (place: string, on: boolean) => {
     postback: { ...props.network.postback, setFor: [...next] },
   });
 };
-const twice = shallowRef<ReadonlyMap<string, number>>(new Map());
+/** What came twice longer ago than this is over. */
+const freshDays = 30;
+const twice = shallowRef<ReadonlyMap<string, { readonly count: number; readonly last: number }>>(new Map());
 watch(
   [() => props.network.id, () => journal.news],
   async ([id]) => {
@@ -37,12 +40,20 @@ watch(
 const nameOf = (program: string) => catalogue.program(program)?.name ?? 'a program';
 /** Programs whose conversions come twice: both are set, or the journal shows that they are. */
 const both = computed(() => {
-  const offers = [...setFor.value].filter((place) => place !== '');
-  return [...new Set([...(setFor.value.has('') ? offers : []), ...twice.value.keys()])].map((program) => ({
+  const since = Date.now() - freshDays * 86_400_000;
+  const offers = setFor.value.has('') ? [...setFor.value].filter((place) => place !== '') : [];
+  const came = [...twice.value].flatMap(([program, { last }]) => (last >= since ? [program] : []));
+  return [...new Set([...offers, ...came])].map((program) => ({
     name: nameOf(program),
-    came: twice.value.get(program) ?? 0,
+    ...(twice.value.get(program) ?? { count: 0, last: 0 }),
   }));
 });
+const over = computed(() =>
+  [...twice.value].flatMap(([program, found]) => {
+    const name = nameOf(program);
+    return both.value.some((one) => one.name === name) ? [] : [{ name, ...found }];
+  }),
+);
 const isOn = (event: Event) => event.target instanceof HTMLInputElement && event.target.checked;
 </script>
 
@@ -68,7 +79,9 @@ const isOn = (event: Event) => event.target instanceof HTMLInputElement && event
       >Both fire for
       <template v-for="(one, i) in both" :key="one.name"
         >{{ i > 0 ? ', ' : '' }}{{ one.name
-        }}<template v-if="one.came > 0"> ({{ one.came }} came twice)</template></template
+        }}<template v-if="one.count > 0">
+          ({{ one.count }} came twice, the last on {{ dayMonth(one.last) }})</template
+        ></template
       >: the same conversion arrives twice.</strong
     >
     <ol>
@@ -77,6 +90,9 @@ const isOn = (event: Event) => event.target instanceof HTMLInputElement && event
       <li>Take its tick away here.</li>
     </ol>
   </div>
+  <p v-for="one in over" :key="one.name" class="quiet over">
+    Until {{ dayMonth(one.last) }} both fired for {{ one.name }}: {{ one.count }} came twice.
+  </p>
 </template>
 
 <style scoped>
@@ -119,6 +135,9 @@ input {
   color: var(--copper);
   background: var(--copper-soft);
   border-radius: var(--leaf-card);
+}
+p.over {
+  margin: 6px 0 0;
 }
 ol {
   margin: 4px 0 0;

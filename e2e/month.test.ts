@@ -1,0 +1,134 @@
+import type { Browser, BrowserContext, Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { fillSeason } from '../demo/fill.ts';
+import { readConfig } from '../server/config.ts';
+import type { Running } from '../server/process.ts';
+import { freePort, freshFolder } from '../server/process.ts';
+import { freshPerson, startBrowser } from './browser.ts';
+import { openApp, startServer } from './desk.ts';
+
+const networks = ['net_harrowmead', 'net_kelvane', 'net_osprenet', 'net_vennor'];
+const month = '2026-10';
+let browser: Browser;
+let server: Running;
+let context: BrowserContext;
+let page: Page;
+const dataDir = freshFolder();
+
+beforeAll(async () => {
+  const port = await freePort();
+  await fillSeason(readConfig({ DATA_DIR: dataDir, PORT: String(port) }), 12_000, Date.UTC(2026, 10, 23, 15));
+  server = await startServer({ dataDir, port });
+  browser = await startBrowser();
+  context = await freshPerson(browser);
+  page = await openApp(context, server, `/reconcile/${networks[0] ?? ''}/${month}`);
+});
+afterAll(async () => {
+  await browser.close();
+  await server.stop();
+});
+
+const queue = () => page.getByLabel('To settle').getByRole('link');
+/** How many differences wait in the month that is open. */
+const waiting = async (): Promise<number> => {
+  const rows = await queue().locator('> b').allInnerTexts();
+  return rows.reduce((sum, text) => sum + Number(text.replaceAll(',', '')), 0);
+};
+const open = async (network: string) => {
+  await page.goto(`http://localhost:${server.port}/reconcile/${network}/${month}`);
+  await page
+    .getByRole('row', { name: /^Commission/ })
+    .first()
+    .waitFor();
+  await page.getByText('Nothing waits here.').or(queue().first()).first().waitFor();
+};
+const reported = (name: string) => page.getByRole('row', { name: new RegExp(`^${name}`) }).getByRole('cell');
+
+describe('from four awkward networks to a closed month', () => {
+  it.each(networks.slice(0, 3))('%s, by mouse', async (network) => {
+    await open(network);
+    let presses = 0;
+    for (let left = await waiting(); left > 0; left = await waiting()) {
+      await queue().first().click();
+      const all = page.getByRole('button', { name: /^Accept all/ });
+      const one = page.locator('form.settle button[type=submit]');
+      await one.waitFor();
+      await ((await all.count()) > 0 ? all : one).click();
+      presses += 2;
+      await expect.poll(waiting, { timeout: 10_000 }).toBeLessThan(left);
+    }
+    // What is safe goes together: a month is no day's work.
+    expect(presses).toBeLessThan(60);
+    const before = await reported('Conversions').allInnerTexts();
+    await page.getByRole('button', { name: 'Close month' }).click();
+    await page.getByText('Nothing changed since.').waitFor();
+    expect(await reported('Conversions').allInnerTexts()).toEqual(before);
+  });
+
+  it('the last one, by keyboard alone', async () => {
+    await open(networks[3] ?? '');
+    /** Goes on with the Tab key until what has the focus is what is wanted. */
+    const tabTo = async (wanted: string) => {
+      for (let n = 0; n < 120; n++) {
+        const here = await page.evaluate(
+          (selector) => document.activeElement?.matches(selector) ?? false,
+          wanted,
+        );
+        if (here) return;
+        await page.keyboard.press('Tab');
+      }
+      throw new Error(`${wanted} cannot be reached by Tab`);
+    };
+    for (let left = await waiting(); left > 0; left = await waiting()) {
+      await tabTo('nav[aria-label="To settle"] a');
+      await page.keyboard.press('Enter');
+      await tabTo('input[aria-label="Reason"]');
+      await page.keyboard.type('looked at');
+      await page.keyboard.press('Enter');
+      await expect.poll(waiting, { timeout: 10_000 }).toBeLessThan(left);
+    }
+    await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
+    await tabTo('main header .actions button:last-child, header .actions button:last-child');
+    expect(await page.evaluate(() => document.activeElement?.textContent?.trim())).toBe('Close month');
+    await page.keyboard.press('Enter');
+    await page.getByText('Nothing changed since.').waitFor();
+  });
+
+  it('is known to another window, and taken back there too', async () => {
+    const other = await openApp(context, server, `/reconcile/${networks[3] ?? ''}/${month}`);
+    await other.getByText('Nothing changed since.').waitFor();
+    await other.getByText('Nothing waits here.').waitFor();
+    await page.keyboard.press('Control+z');
+    await expect.poll(() => other.getByText('Nothing changed since.').count(), { timeout: 10_000 }).toBe(0);
+    await other.close();
+  });
+});
+
+describe('old days as sums', () => {
+  it('keep every figure of the balance, and come back', async () => {
+    const figures = async () => {
+      await page.goto(`http://localhost:${server.port}/reconcile/net_harrowmead/2026-09`);
+      await expect
+        .poll(async () => (await reported('Clicks').allInnerTexts())[0], { timeout: 15_000 })
+        .toMatch(/\d/);
+      return page.locator('table').first().innerText();
+    };
+    const before = await figures();
+    await page.goto(`http://localhost:${server.port}/setup`);
+    const storage = page.getByRole('region', { name: 'In this browser' });
+    await storage.getByLabel('Requests older than').selectOption('2');
+    await storage.getByRole('button', { name: 'Keep as sums' }).click();
+    await storage.getByText(/requests before .* are kept as sums/).waitFor({ timeout: 15_000 });
+    expect(await figures()).toBe(before);
+    // It holds after the window was closed, and in a second one.
+    await page.reload();
+    expect(await figures()).toBe(before);
+    const other = await openApp(context, server, '/setup');
+    await other.getByText(/are kept as sums/).waitFor();
+    await other.getByRole('button', { name: 'Bring them back' }).click();
+    await page.goto(`http://localhost:${server.port}/setup`);
+    await expect.poll(() => page.getByText(/are kept as sums/).count(), { timeout: 15_000 }).toBe(0);
+    expect(await figures()).toBe(before);
+    await other.close();
+  });
+});
