@@ -96,6 +96,8 @@ export const guessReport = (
   const sample = every === 1 ? table.rows : table.rows.filter((_, i) => i % every === 0);
   const column = (i: number) => sample.map((row) => row[i] ?? '');
   const before = network.report;
+  // Of a file with other headings nobody knows that it writes dates and decimals the same way.
+  const known = before && table.header.every((name) => Object.hasOwn(before.columns, name));
   const columns: Record<string, ReportRole> = {};
   const taken = new Set<ReportRole>();
   for (const [i, name] of table.header.entries()) {
@@ -109,7 +111,7 @@ export const guessReport = (
   const dateColumn = indexOf('at');
   // Every date of the file counts: one proof among a thousand is enough.
   const dates = inferDateOrder(dateColumn < 0 ? [] : table.rows.map((row) => row[dateColumn] ?? ''));
-  if (dates.order === undefined && !before) asks.push('dates');
+  if (dates.order === undefined && !known) asks.push('dates');
   const currencies = column(indexOf('currency'));
   const decimal =
     indexOf('amount') < 0
@@ -120,7 +122,7 @@ export const guessReport = (
         );
   if (
     decimal === undefined &&
-    !before &&
+    !known &&
     column(indexOf('amount')).some((cell) => /\d[.,]\d{3}(?!\d)/.test(cell))
   )
     asks.push('decimal');
@@ -141,7 +143,7 @@ export const guessReport = (
       ? 'The dates contradict each other: some can only be day first, some only month first.'
       : dates.order
         ? `Dates are ${how[dates.order]}: ${dates.proofs} of them can be read in no other way.`
-        : before
+        : known
           ? `Dates are ${how[chosen]}, as in the last report of this network.`
           : 'Every date could be read in two ways. Say which number is the day.',
     kind,
