@@ -46,7 +46,7 @@ interface Schema extends DBSchema {
 export type Database = IDBPDatabase<Schema>;
 
 /** One step for each version; a database of an older one runs through those it lacks. */
-const migrations: readonly ((database: Database) => void)[] = [
+export const migrations: readonly ((database: Database) => void)[] = [
   (database) => {
     database.createObjectStore('records', { keyPath: 'record' });
     database.createObjectStore('outbox', { keyPath: 'record' });

@@ -73,29 +73,38 @@ export class Segments {
     let pieces = [...this.#pieces];
     let before = this.#knownBefore;
     const put = (first: number, stored: StoredRows) => segments.put({ first, stored });
-    const writes: Promise<unknown>[] = anew
-      ? [segments.clear(), tx.objectStore('summed').put(held.summed, 'old')]
-      : [];
-    while (rows < columns.rows) {
-      const begin = Math.floor(rows / segmentRows) * segmentRows;
-      const end = Math.min(columns.rows, begin + segmentRows);
-      if (rows === begin) {
-        pieces = [];
-        before = known;
+    const writes: Promise<unknown>[] = [];
+    try {
+      if (anew) {
+        writes.push(segments.clear());
+        writes.push(tx.objectStore('summed').put(held.summed, 'old'));
       }
-      if (pieces.length > 0 && (pieces.length >= mostPieces || end === begin + segmentRows)) {
-        for (const piece of pieces) writes.push(segments.delete(piece));
-        pieces = [begin];
-        writes.push(put(begin, columns.store(begin, end, before)));
-      } else {
-        pieces.push(rows);
-        writes.push(put(rows, columns.store(rows, end, known)));
+      while (rows < columns.rows) {
+        const begin = Math.floor(rows / segmentRows) * segmentRows;
+        const end = Math.min(columns.rows, begin + segmentRows);
+        if (rows === begin) {
+          pieces = [];
+          before = known;
+        }
+        if (pieces.length > 0 && (pieces.length >= mostPieces || end === begin + segmentRows)) {
+          for (const piece of pieces) writes.push(segments.delete(piece));
+          pieces = [begin];
+          writes.push(put(begin, columns.store(begin, end, before)));
+        } else {
+          pieces.push(rows);
+          writes.push(put(rows, columns.store(rows, end, known)));
+        }
+        rows = end;
+        known = columns.known();
       }
-      rows = end;
-      known = columns.known();
+      for (const record of records) if (!isVisit(record)) writes.push(tx.objectStore('journal').put(record));
+      writes.push(tx.objectStore('meta').put(held.last, 'seq'));
+    } catch (error) {
+      // What was asked of the transaction before would else be carried out without the rest.
+      tx.abort();
+      await Promise.allSettled([...writes, tx.done]);
+      throw error;
     }
-    for (const record of records) if (!isVisit(record)) writes.push(tx.objectStore('journal').put(record));
-    writes.push(tx.objectStore('meta').put(held.last, 'seq'));
     await Promise.all([...writes, tx.done]);
     [this.#rows, this.#known, this.#pieces, this.#knownBefore] = [rows, known, pieces, before];
   }

@@ -106,6 +106,9 @@ const remove = async (id: string) => {
 </template>
 
 <style scoped>
+p {
+  margin: 0;
+}
 form {
   display: flex;
   flex-wrap: wrap;

@@ -1,21 +1,19 @@
+import type { Case } from './cases.ts';
 import { casesOf, chosenClicks, latestDecisions } from './cases.ts';
-import { clicksOf } from './clicks.ts';
 import type { Books, Joined } from './reconcile.ts';
 import type { Unit } from './units.ts';
 import { makeUnits } from './units.ts';
 
-const clickOf = ({ conversion }: Unit): string => conversion?.click.trim().toUpperCase() ?? '';
 const monthOf = ({ program, ours }: Unit): string => `${program} ${ours?.month ?? ''}`;
 const txnOf = ({ conversion, reported }: Unit): string => conversion?.txn || (reported?.txn ?? '');
 
 /**
  * What ties units to each other, so that one cannot be made anew without the others: a transaction, a click they lead to,
- * what came as click ID, and the tiers of a program in a month.
+ * and the tiers of a program in a month.
  */
 class Ties {
   readonly #txns = new Set<string>();
   readonly #rows = new Set<number>();
-  readonly #clicks = new Set<string>();
   readonly #months = new Set<string>();
   readonly #tiered: ReadonlySet<string>;
 
@@ -25,9 +23,8 @@ class Ties {
   }
 
   add(unit: Unit): void {
-    const [txn, click] = [txnOf(unit), clickOf(unit)];
+    const txn = txnOf(unit);
     if (txn !== '') this.#txns.add(txn);
-    if (click !== '') this.#clicks.add(click);
     if (unit.match.row >= 0) this.#rows.add(unit.match.row);
     if (this.#tiered.has(unit.program)) this.#months.add(monthOf(unit));
   }
@@ -35,7 +32,6 @@ class Ties {
   holds(unit: Unit): boolean {
     if (this.#rows.has(unit.match.row)) return true;
     if (this.#txns.size > 0 && this.#txns.has(txnOf(unit))) return true;
-    if (this.#clicks.size > 0 && this.#clicks.has(clickOf(unit))) return true;
     return this.#tiered.has(unit.program) && this.#months.has(monthOf(unit));
   }
 }
@@ -53,34 +49,48 @@ export const rechoose = (joined: Joined, books: Books): Joined => {
   for (const id of joined.chosen.keys()) if (!chosen.has(id)) changed.add(id);
   if (changed.size === 0) return joined;
 
-  const clicks = clicksOf(books.columns, books.sieve, books.links, books.summedBefore);
   const ties = new Ties(
     new Set(
       books.programs.filter(({ terms }) => terms?.some(({ kind }) => kind === 'tiers')).map(({ id }) => id),
     ),
   );
+  const { units } = joined;
   const affected = new Set<number>();
-  const take = (place: number, unit: Unit) => {
+  /** Takes what is tied to what is affected already; tells whether that was anything more. */
+  const spread = (): boolean => {
+    const before = affected.size;
+    for (let place = 0; place < units.length; place++) {
+      const unit = units[place];
+      if (!unit || !ties.holds(unit) || affected.has(place)) continue;
+      affected.add(place);
+      ties.add(unit);
+    }
+    return affected.size > before;
+  };
+  for (let place = 0; place < units.length; place++) {
+    const unit = units[place];
+    if (!unit || !changed.has(unit.id)) continue;
     affected.add(place);
     ties.add(unit);
-  };
-  for (const [place, unit] of joined.units.entries()) if (changed.has(unit.id)) take(place, unit);
-  for (;;) {
-    const before = affected.size;
-    for (const [place, unit] of joined.units.entries())
-      if (!affected.has(place) && ties.holds(unit)) take(place, unit);
-    if (affected.size > before) continue;
-    const made = remake(joined, books, affected, chosen, clicks);
+  }
+  let made: Map<number, Unit>;
+  do {
+    while (spread());
+    made = remake(joined, books, affected, chosen);
     // What they lead to now may tie them to others still.
     for (const unit of made.values()) ties.add(unit);
-    const more = joined.units.some((unit, place) => !affected.has(place) && ties.holds(unit));
-    if (more) continue;
-    const units = joined.units.map((unit, place) => made.get(place) ?? unit);
-    const anew = new Set([...made.values()].map(({ id }) => id));
-    const cases = joined.cases.filter(({ unit }) => !anew.has(unit));
-    for (const unit of made.values()) cases.push(...casesOf(unit));
-    return { ...joined, units, cases, chosen };
+  } while (spread());
+
+  const after = [...units];
+  const anew = new Set<string>();
+  const fresh: Case[] = [];
+  for (const [place, unit] of made) {
+    after[place] = unit;
+    anew.add(unit.id);
+    fresh.push(...casesOf(unit));
   }
+  const cases = [...joined.cases.filter(({ unit }) => !anew.has(unit)), ...fresh];
+  return { ...joined, units: after, cases, chosen };
 };
 
 /** Makes some units anew, by their places. */
@@ -89,7 +99,6 @@ const remake = (
   books: Books,
   places: ReadonlySet<number>,
   chosen: ReadonlyMap<string, string>,
-  clicks: ReturnType<typeof clicksOf>,
 ): Map<number, Unit> => {
   const placeOf = new Map<string, number>();
   const pairs = [...places]
@@ -102,6 +111,15 @@ const remake = (
       return [{ ...(conversion && { ours: conversion }), ...(reported && { theirs: reported }) }];
     });
   const { networks, programs } = books;
-  const units = makeUnits({ pairs, clicks, networks, programs, covered: joined.covered, chosen });
-  return new Map(units.map((unit) => [placeOf.get(unit.id) ?? -1, unit]));
+  const { clicks, covered } = joined;
+  const units = makeUnits({ pairs, clicks, networks, programs, covered, chosen });
+  return new Map(
+    units.map((unit) => {
+      const place = placeOf.get(unit.id) ?? -1;
+      const before = joined.units[place];
+      // What repeats another does so whatever its click; the other one need not be among these.
+      const again = before?.cause === 'sent twice' && { cause: before.cause, repeats: before.repeats ?? '' };
+      return [place, again ? { ...unit, ...again } : unit];
+    }),
+  );
 };

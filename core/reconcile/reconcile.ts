@@ -6,7 +6,7 @@ import type { Case, CaseKind } from './cases.ts';
 import { caseId, casesOf, chosenClicks, latestDecisions } from './cases.ts';
 import { clicksOf } from './clicks.ts';
 import { joinReports } from './join.ts';
-import type { Covered, Unit } from './units.ts';
+import type { Clicks, Covered, Unit } from './units.ts';
 import { makeUnits } from './units.ts';
 
 /** Everything that is reconciled: the journal, what networks reported, what people made and decided. */
@@ -87,6 +87,7 @@ export const coveredBy = (reports: readonly Report[]): Covered[] => {
 export interface Joined extends Reconciled {
   /** The clicks people chose, by the ID of the unit they were chosen for. */
   readonly chosen: ReadonlyMap<string, string>;
+  readonly clicks: Clicks;
 }
 
 /**
@@ -97,15 +98,16 @@ export const joinBooks = (books: Books): Joined => {
   const { ledger, reads } = ledgerOf(books.postbacks, books.networks, books.decisions);
   const covered = coveredBy(books.reports);
   const chosen = chosenClicks(latestDecisions(books.decisions));
+  const clicks = clicksOf(books.columns, books.sieve, books.links, books.summedBefore);
   const units = makeUnits({
     pairs: joinReports(ledger, foldReports(books.reports).values()),
-    clicks: clicksOf(books.columns, books.sieve, books.links, books.summedBefore),
+    clicks,
     networks: books.networks,
     programs: books.programs,
     covered,
     chosen,
   });
-  return { ledger, reads, units, covered, chosen, cases: units.flatMap((unit) => casesOf(unit)) };
+  return { ledger, reads, units, covered, chosen, clicks, cases: units.flatMap((unit) => casesOf(unit)) };
 };
 
 /** Applies what people decided to what was joined: the short part, done anew after each decision. One pass. */

@@ -31,7 +31,9 @@ const pixel = computed(
       visit; on the page that thanks, it tells what happened. Its key is public, so what it tells stays
       unverified: it stands in the ledger and counts for nothing.
     </p>
-    <v-text-field v-model="event" label="What happens there" class="event" />
+    <label class="event"
+      ><span class="quiet">What happens there</span> <input v-model="event" maxlength="80"
+    /></label>
     <template
       v-for="one in [
         ['On the page the link leads to', landing],
@@ -59,8 +61,17 @@ p {
   margin: 6px 0;
 }
 .event {
-  max-width: 260px;
+  display: block;
   margin-bottom: 8px;
+}
+input {
+  height: 28px;
+  margin-left: 6px;
+  padding: 0 8px;
+  color: var(--ink);
+  background: var(--paper);
+  border: 1px solid var(--line);
+  border-radius: 8px 2px;
 }
 .snippet {
   display: flex;

@@ -85,7 +85,7 @@ const troubles = computed((): string[] => {
 .raw {
   display: block;
   font-size: 12px;
-  overflow-wrap: anywhere;
+  word-break: break-all;
 }
 table {
   margin: 6px 0;
