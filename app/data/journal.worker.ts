@@ -13,7 +13,12 @@ import { visitAnswers } from './visitAnswers.ts';
  * others hear of it; each answers its own window's questions from memory.
  */
 /** What windows tell each other: that there is more, that all is different, or what the one that stores is to do. */
-type Told = 'more' | 'anew' | 'whole' | { readonly before: number; readonly zone: string };
+type Told =
+  | 'more'
+  | 'anew'
+  | 'whole'
+  | { readonly before: number; readonly zone: string }
+  | { readonly failed: string };
 
 const held = new HeldJournal();
 const segments = new Segments();
@@ -26,6 +31,29 @@ let soon: ReturnType<typeof setTimeout> | undefined;
 let leading = false;
 let following: AbortController | undefined;
 const tell = (told: Told) => channel.postMessage(told);
+/** What this window asked of the one that stores, while it is not answered. */
+let asked: { readonly done: () => void; readonly failed: (why: string) => void } | undefined;
+const mostWaitMs = 60_000;
+/** Has the window that stores do something; resolves once all is anew. */
+const ask = (what: Told): Promise<void> =>
+  new Promise((resolve, reject) => {
+    const late = setTimeout(() => asked?.failed('No other window of this browser answered.'), mostWaitMs);
+    const end = () => {
+      clearTimeout(late);
+      asked = undefined;
+    };
+    asked = {
+      done: () => {
+        end();
+        resolve();
+      },
+      failed: (why) => {
+        end();
+        reject(new Error(why));
+      },
+    };
+    tell(what);
+  });
 
 /** What changes the stored journal is done one after the other. */
 let turn: Promise<unknown> = Promise.resolve();
@@ -191,10 +219,16 @@ const api = {
     onNews = newsArrived;
     onChange = changed;
     channel.onmessage = async ({ data }: MessageEvent<Told>) => {
+      if (typeof data === 'object' && 'failed' in data) {
+        asked?.failed(data.failed);
+        return;
+      }
       if (data === 'whole' || typeof data === 'object') {
         if (!leading) return;
-        if (data === 'whole') await fetchWhole();
-        else await thinNow(data.before, data.zone);
+        const work = data === 'whole' ? fetchWhole() : thinNow(data.before, data.zone);
+        await work.catch((error: unknown) =>
+          tell({ failed: error instanceof Error ? error.message : String(error) }),
+        );
         return;
       }
       if (data === 'anew') {
@@ -202,6 +236,7 @@ const api = {
         segments.reset();
       }
       await loadStored();
+      if (data === 'anew') asked?.done();
     };
     await loadStored();
     void navigator.locks.request('fernhop-journal', lead);
@@ -218,15 +253,10 @@ const api = {
     news();
   },
   /** Makes sums of the days before a moment, whichever window stores. */
-  thin: async (before: number, zone: string): Promise<void> => {
-    if (leading) await thinNow(before, zone);
-    else tell({ before, zone });
-  },
+  thin: (before: number, zone: string): Promise<void> =>
+    leading ? thinNow(before, zone) : ask({ before, zone }),
   /** Brings back what is kept as sums: all of the journal is fetched anew. */
-  fetchWhole: async (): Promise<void> => {
-    if (leading) await fetchWhole();
-    else tell('whole');
-  },
+  fetchWhole: (): Promise<void> => (leading ? fetchWhole() : ask('whole')),
   /** Before which moment requests are kept as sums, and how many they are; a moment of 0 where none are. */
   summed: (): { before: number; count: number; rows: number } => ({
     before: held.summed.before,

@@ -97,18 +97,29 @@ const hints: Readonly<Record<Terms['kind'], string>> = {
 
 <template>
   <div v-for="(line, i) in lines" :key="i" class="line">
-    <label>from <input v-model="line.from" type="date" aria-label="From day" /></label>
-    <input v-model="line.event" class="event" placeholder="every event" aria-label="Event" maxlength="80" />
-    <select v-model="line.kind" aria-label="Kind of terms">
+    <label>from <input v-model="line.from" class="field" type="date" aria-label="From day" /></label>
+    <input
+      v-model="line.event"
+      class="field event"
+      placeholder="every event"
+      aria-label="Event"
+      maxlength="80"
+    />
+    <select v-model="line.kind" class="field" aria-label="Kind of terms">
       <option value="fixed">a fixed amount</option>
       <option value="percent">percent of the sale</option>
       <option value="tiers">tiers by the month</option>
     </select>
-    <input v-model="line.value" class="mono" :placeholder="hints[line.kind]" aria-label="What it pays" />
+    <input
+      v-model="line.value"
+      class="field mono"
+      :placeholder="hints[line.kind]"
+      aria-label="What it pays"
+    />
     <input
       v-if="line.kind !== 'percent'"
       v-model="line.currency"
-      class="currency"
+      class="field currency"
       maxlength="3"
       aria-label="Currency of the terms"
     />
@@ -130,15 +141,6 @@ label {
   display: flex;
   gap: 6px;
   align-items: center;
-}
-input,
-select {
-  height: 28px;
-  padding: 0 8px;
-  color: var(--ink);
-  background: var(--paper);
-  border: 1px solid var(--line);
-  border-radius: 8px 2px;
 }
 .event {
   width: 110px;

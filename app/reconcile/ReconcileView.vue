@@ -218,10 +218,16 @@ const value = (event: Event) => (event.target instanceof HTMLSelectElement ? eve
       >
         ›
       </button>
-      <select :value="network.id" aria-label="Network" @change="router.push(to({ network: value($event) }))">
+      <select
+        class="field"
+        :value="network.id"
+        aria-label="Network"
+        @change="router.push(to({ network: value($event) }))"
+      >
         <option v-for="one in catalogue.networks" :key="one.id" :value="one.id">{{ one.name }}</option>
       </select>
       <select
+        class="field"
         :value="part ? `${part.kind}|${part.name}` : ''"
         aria-label="What of it"
         @change="look(value($event))"
@@ -310,14 +316,6 @@ header {
 header .text-link {
   font-size: 22px;
   padding: 0 4px;
-}
-select {
-  height: 28px;
-  padding: 0 6px;
-  color: var(--ink);
-  background: var(--surface);
-  border: 1px solid var(--line);
-  border-radius: 8px 2px;
 }
 .actions {
   margin-left: auto;

@@ -53,7 +53,7 @@ const remove = async (id: string) => {
         >1
         <input
           v-model="draft.from"
-          class="code"
+          class="field code"
           list="currencies"
           maxlength="3"
           placeholder="USD"
@@ -64,18 +64,19 @@ const remove = async (id: string) => {
         >is
         <input
           v-model="draft.rate"
-          class="rate"
+          class="field rate"
           inputmode="decimal"
           placeholder="0.9231"
           :aria-label="`Worth in ${to}`"
         />
         {{ to }}</label
       >
-      <label>on <input v-model="draft.day" type="date" aria-label="Day of the rate" /></label>
+      <label>on <input v-model="draft.day" class="field" type="date" aria-label="Day of the rate" /></label>
       <label
         >by
         <input
           v-model="draft.source"
+          class="field"
           maxlength="200"
           placeholder="where it is from"
           aria-label="Source of the rate"
@@ -119,14 +120,6 @@ label {
   display: flex;
   gap: 6px;
   align-items: center;
-}
-input {
-  height: 28px;
-  padding: 0 8px;
-  color: var(--ink);
-  background: var(--surface);
-  border: 1px solid var(--line);
-  border-radius: 8px 2px;
 }
 .code {
   width: 64px;

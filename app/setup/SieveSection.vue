@@ -8,11 +8,17 @@ import { useNotice } from '../frame/notice.ts';
 /** What counts as a visit. The journal stays as it is; a change counts the past anew. */
 const catalogue = useCatalogue();
 const notice = useNotice();
-const draft = ref({ ...defaultRules, robots: '' });
+const draft = ref({ ...defaultRules, robots: '', ownByTest: false });
 const problem = ref('');
 watch(
   () => catalogue.settings.sieve,
-  (rules) => (draft.value = { ...defaultRules, ...rules, robots: rules?.robots.join('\n') ?? '' }),
+  (rules) =>
+    (draft.value = {
+      ...defaultRules,
+      ownByTest: false,
+      ...rules,
+      robots: rules?.robots.join('\n') ?? '',
+    }),
   { immediate: true },
 );
 const rules = computed(() => ({
@@ -23,6 +29,7 @@ const rules = computed(() => ({
     .split('\n')
     .map((line) => line.trim())
     .filter(Boolean),
+  ...(draft.value.ownByTest && { ownByTest: true }),
 }));
 const changed = computed(
   () =>
@@ -74,6 +81,10 @@ const save = async () => {
         auto-grow
         label="Pieces of user agents that are robots too, one a line"
         :error-messages="problem"
+      />
+      <v-checkbox
+        v-model="draft.ownByTest"
+        label="Whoever opens a test hop is one of us: what they ask for that day, or as long as the cookie lives, is a test"
       />
       <v-btn v-if="changed" type="submit" color="primary">Count anew</v-btn>
     </form>

@@ -90,11 +90,13 @@ const megabytes = (bytes: number) => count(Math.round(bytes / 1024 / 1024));
     <form @submit.prevent="thin">
       <label
         >Requests older than
-        <select v-model.number="older" aria-label="Requests older than">
+        <select v-model.number="older" class="field" aria-label="Requests older than">
           <option v-for="n in months" :key="n" :value="n">{{ n }} months</option>
         </select></label
       >
-      <v-btn type="submit" class="quiet-button" :loading="working">Keep as sums</v-btn>
+      <v-btn type="submit" class="quiet-button" :loading="working" :disabled="journal.arriving"
+        >Keep as sums</v-btn
+      >
       <span class="quiet"
         >Counts stay, and every request of a visitor who bought. The rules above no longer reach the sums. The
         server keeps all of it.</span
@@ -113,13 +115,5 @@ form {
   gap: 6px 10px;
   align-items: center;
   margin-top: 6px;
-}
-select {
-  height: 28px;
-  padding: 0 6px;
-  color: var(--ink);
-  background: var(--surface);
-  border: 1px solid var(--line);
-  border-radius: 8px 2px;
 }
 </style>

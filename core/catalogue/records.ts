@@ -84,6 +84,8 @@ const settings = v.strictObject({
       /** More requests of one visitor than this within so many seconds are a machine's. */
       burstRequests: v.pipe(v.number(), v.integer(), v.minValue(2), v.maxValue(10_000)),
       burstSeconds: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(3600)),
+      /** Whoever makes a test hop is the person, for the rest of that day. */
+      ownByTest: v.exactOptional(v.boolean()),
       /** Pieces of user agents that are robots here, besides those that are known. */
       robots: v.pipe(v.array(named(100)), v.maxLength(100)),
     }),

@@ -69,6 +69,8 @@ export class ColumnSieve {
   readonly #rules: SieveRules;
   readonly #visitors = new Pairs();
   readonly #visits = new Pairs();
+  /** Numbers of visitors who made a test hop, where that makes all they ask for a test. */
+  readonly #own = new Set<number>();
   /** By user agent: 0 not asked yet, 1 a person's, 2 a robot's. */
   #robots = new Uint8Array(256);
   /** By visitor: the newest row, plus 1; by row: the visitor's row before it, plus 1. */
@@ -118,10 +120,13 @@ export class ColumnSieve {
 
   #sift(segment: ReturnType<Columns['segmentOf']>, i: number, row: number): number {
     const flags = segment.flags[i] ?? 0;
-    if ((flags & 2) !== 0) return isTest;
-    if ((flags & 1) !== 0) return isPrefetch;
+    const test = (flags & 2) !== 0;
+    if (test && !this.#rules.ownByTest) return isTest;
+    if ((flags & 1) !== 0 && !test) return isPrefetch;
     const at = segment.at[i] ?? 0;
     const visitor = this.#visitors.number(segment.visitor[i * 2] ?? 0, segment.visitor[i * 2 + 1] ?? 0);
+    if (test) this.#own.add(visitor);
+    if (test || (this.#own.size > 0 && this.#own.has(visitor))) return isTest;
     const burst = this.#burst(visitor, row, at);
     if ((flags & 4) !== 0 || burst || this.#robot(segment.ua[i] ?? 0)) return isBot;
     if (this.#held(row, segment.status[i] ?? 0)) return isHeld;

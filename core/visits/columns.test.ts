@@ -128,8 +128,9 @@ describe('the sieve over columns', () => {
         hops,
         fc.constantFrom(0, 10, 30),
         fc.constantFrom(2, 20),
-        (records, againMinutes, burst) => {
-          const rules = { ...defaultRules, againMinutes, burstRequests: burst };
+        fc.boolean(),
+        (records, againMinutes, burst, ownByTest) => {
+          const rules = { ...defaultRules, againMinutes, burstRequests: burst, ownByTest };
           const plain = makeSieve(isbot, rules);
           const columns = new Columns();
           const sieve = new ColumnSieve(columns, isbot, rules);
@@ -144,4 +145,19 @@ describe('the sieve over columns', () => {
       ),
       { numRuns: 300 },
     ));
+
+  it('knows a person by their test hop for the rest of it, where that is wanted', () => {
+    const columns = new Columns();
+    const own = { visitor: 'f3a91c0000000001' };
+    for (const [i, more] of [own, { ...own, test: true }, own, {}, own].entries())
+      columns.add(hop(Date.UTC(2026, 9, 1, i), { seq: i + 1, ...more }));
+    const outcomes = (ownByTest: boolean) => {
+      const sieve = new ColumnSieve(columns, isbot, { ...defaultRules, ownByTest });
+      sieve.go();
+      return Array.from({ length: columns.rows }, (_, row) => sieve.outcome(row));
+    };
+    expect(outcomes(false)).toEqual(['counted', 'test', 'counted', 'counted', 'counted']);
+    // What came before the test hop is nobody's to say.
+    expect(outcomes(true)).toEqual(['counted', 'test', 'test', 'counted', 'test']);
+  });
 });

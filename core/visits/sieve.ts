@@ -17,6 +17,8 @@ export interface SieveRules {
   readonly burstRequests: number;
   /** … within this many seconds are a machine's. */
   readonly burstSeconds: number;
+  /** Whoever makes a test hop is the person: what the same visitor asks for after it is a test too. */
+  readonly ownByTest?: boolean | undefined;
 }
 
 /** What counts where the person set nothing else. */
@@ -32,6 +34,7 @@ export const makeSieve = (isRobot: (userAgent: string) => boolean, rules: SieveR
   const lastCounted = new Map<string, number>();
   const recent = new Map<string, number[]>();
   const known = new Map<string, boolean>();
+  const own = new Set<string>();
 
   const robot = (userAgent: string): boolean => {
     let answer = known.get(userAgent);
@@ -47,8 +50,12 @@ export const makeSieve = (isRobot: (userAgent: string) => boolean, rules: SieveR
   };
 
   return (hop: HopRecord): Outcome => {
-    if (hop.test) return 'test';
+    if (hop.test) {
+      if (rules.ownByTest) own.add(hop.visitor);
+      return 'test';
+    }
     if (hop.prefetch) return 'prefetch';
+    if (own.has(hop.visitor)) return 'test';
     const inBurst = burst(hop);
     if (robot(hop.ua) || hop.method === 'HEAD' || inBurst) return 'bot';
     if (isHeld(hop)) return 'held';

@@ -32,7 +32,7 @@ const pixel = computed(
       unverified: it stands in the ledger and counts for nothing.
     </p>
     <label class="event"
-      ><span class="quiet">What happens there</span> <input v-model="event" maxlength="80"
+      ><span class="quiet">What happens there</span> <input v-model="event" class="field" maxlength="80"
     /></label>
     <template
       v-for="one in [
@@ -65,13 +65,7 @@ p {
   margin-bottom: 8px;
 }
 input {
-  height: 28px;
   margin-left: 6px;
-  padding: 0 8px;
-  color: var(--ink);
-  background: var(--paper);
-  border: 1px solid var(--line);
-  border-radius: 8px 2px;
 }
 .snippet {
   display: flex;

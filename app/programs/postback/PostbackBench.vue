@@ -87,20 +87,20 @@ const send = async () => {
       <div class="row">
         <label
           ><span class="quiet">Sample</span>
-          <select v-model="kind" aria-label="Sample">
+          <select v-model="kind" class="field" aria-label="Sample">
             <option v-for="one in sampleKinds" :key="one">{{ one }}</option>
           </select></label
         >
         <label
           ><span class="quiet">Sent by</span>
-          <select v-model="via" aria-label="Sent by">
+          <select v-model="via" class="field" aria-label="Sent by">
             <option value="GET">GET</option>
             <option value="form">POST, as a form</option>
             <option value="JSON">POST, as JSON</option>
           </select></label
         >
       </div>
-      <textarea v-model="text" class="mono" rows="4" aria-label="What is sent" spellcheck="false" />
+      <textarea v-model="text" class="field mono" rows="4" aria-label="What is sent" spellcheck="false" />
       <div class="row">
         <v-btn type="submit" color="primary" size="default" :disabled="sending">Send sample</v-btn>
         <span v-if="answer" :class="{ bad: answer.status !== 200 }" role="status"
@@ -148,14 +148,6 @@ label {
   display: flex;
   gap: 8px;
   align-items: center;
-}
-select,
-textarea {
-  padding: 4px 8px;
-  color: var(--ink);
-  background: var(--paper);
-  border: 1px solid var(--line);
-  border-radius: 8px 2px;
 }
 textarea {
   width: 100%;

@@ -137,7 +137,7 @@ const save = async () => {
           <td>
             <input
               v-model="draft[field].name"
-              class="mono"
+              class="field mono"
               :placeholder="field"
               :aria-label="`Name of the parameter with the ${fieldWords[field]}`"
             />
@@ -145,7 +145,7 @@ const save = async () => {
           <td>
             <input
               v-model="draft[field].placeholder"
-              class="mono"
+              class="field mono"
               :aria-label="`Placeholder of the ${fieldWords[field]}`"
             />
           </td>
@@ -163,9 +163,9 @@ const save = async () => {
     </details>
     <h4 class="caps">Its words for a state</h4>
     <div v-for="(one, i) in words" :key="i" class="word">
-      <input v-model="one.word" class="mono" aria-label="Word of the network" />
+      <input v-model="one.word" class="field mono" aria-label="Word of the network" />
       <span class="quiet">means</span>
-      <select v-model="one.means" aria-label="Meaning">
+      <select v-model="one.means" class="field" aria-label="Meaning">
         <option v-for="status in statuses" :key="status">{{ status }}</option>
       </select>
       <button
@@ -222,15 +222,6 @@ thead th {
 }
 td {
   padding: 2px 8px 2px 0;
-}
-input:not([type='checkbox']),
-select {
-  height: 28px;
-  padding: 0 8px;
-  color: var(--ink);
-  background: var(--paper);
-  border: 1px solid var(--line);
-  border-radius: 8px 2px;
 }
 .word,
 .buttons {
