@@ -9,10 +9,12 @@ import type { Target } from './targets.ts';
 import { bare, headers, inExpress, nginx, ours } from './targets.ts';
 import { disturbed, undisturbed } from './undisturbed.ts';
 
-const runs = Number(process.env['RUNS'] ?? 15);
+const runs = Number(process.env['RUNS'] ?? 11);
 const seconds = 2;
 /** Long enough for the compiler to have seen the handler: a server is warm for all of its life but its first seconds. */
 const warmSeconds = 5;
+/** The same before each run: until then a process collects the garbage of what it held while it idled. */
+const againSeconds = 3;
 /** Processes of each kind, taken in turn: one process may be lucky with its memory and its compiled code. */
 const instances = 3;
 const tickMs = 1000 / Number(execFileSync('getconf', ['CLK_TCK'], { encoding: 'utf8' }));
@@ -160,7 +162,7 @@ const main = async (): Promise<void> => {
       const target = kind.targets[run % kind.targets.length];
       if (!target) continue;
       // A process that idled has given memory and compiled code back; what is measured is one at work.
-      await load(target, 1);
+      await load(target, againSeconds);
       kind.measured.push(await undisturbed(() => load(target)));
     }
   const rate = (m: Measured) => m.rate;

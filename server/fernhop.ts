@@ -166,9 +166,12 @@ const build = async (
     else response.destroy();
   };
 
+  // Most requests name the host the one before them named.
+  let last = { host: '', name: '' };
   const answer = (request: IncomingMessage, response: ServerResponse): void => {
     const told = readHeaders(request.rawHeaders);
-    const name = hostName(told.host);
+    if (told.host !== last.host) last = { host: told.host, name: hostName(told.host) };
+    const { name } = last;
     const host = feed.table.hosts.get(name);
     if (host && request.httpVersionMajor > 0 && hop(request, response, host, told)) return;
     const url = request.url ?? '';

@@ -10,6 +10,10 @@ export interface Told {
   cookie: string;
 }
 
+/** True for a header's name in any case; the way it is usually written is asked for first. */
+const is = (name: string, usual: string, lower: string): boolean =>
+  name === usual || name.toLowerCase() === lower;
+
 /**
  * Reads those headers from Node's raw list (names and values alternate) in one pass. Building `request.headers`,
  * which makes an object of all of them, costs a hop more than choosing its branch. Of a header sent twice the first
@@ -30,31 +34,30 @@ export const readHeaders = (raw: readonly string[]): Told => {
     const value = raw[i + 1] ?? '';
     switch (name.length) {
       case 4:
-        if (told.host === '' && name.toLowerCase() === 'host') told.host = value;
+        if (told.host === '' && is(name, 'Host', 'host')) told.host = value;
         break;
       case 5:
-        if (told.purpose === '' && name.toLowerCase() === 'x-moz') told.purpose = value;
+        if (told.purpose === '' && is(name, 'X-Moz', 'x-moz')) told.purpose = value;
         break;
       case 6:
-        if (told.cookie === '' && name.toLowerCase() === 'cookie') told.cookie = value;
+        if (told.cookie === '' && is(name, 'Cookie', 'cookie')) told.cookie = value;
         break;
       case 7: {
-        const lower = name.toLowerCase();
-        if (told.referer === '' && lower === 'referer') told.referer = value;
-        else if (told.purpose === '' && lower === 'purpose') told.purpose = value;
+        if (told.referer === '' && is(name, 'Referer', 'referer')) told.referer = value;
+        else if (told.purpose === '' && is(name, 'Purpose', 'purpose')) told.purpose = value;
         break;
       }
       case 10:
-        if (told.userAgent === '' && name.toLowerCase() === 'user-agent') told.userAgent = value;
+        if (told.userAgent === '' && is(name, 'User-Agent', 'user-agent')) told.userAgent = value;
         break;
       case 11:
-        if (told.purpose === '' && name.toLowerCase() === 'sec-purpose') told.purpose = value;
+        if (told.purpose === '' && is(name, 'Sec-Purpose', 'sec-purpose')) told.purpose = value;
         break;
       case 15:
-        if (told.language === '' && name.toLowerCase() === 'accept-language') told.language = value;
+        if (told.language === '' && is(name, 'Accept-Language', 'accept-language')) told.language = value;
         break;
       case 16:
-        if (told.mobile === '' && name.toLowerCase() === 'sec-ch-ua-mobile') told.mobile = value;
+        if (told.mobile === '' && is(name, 'sec-ch-ua-mobile', 'sec-ch-ua-mobile')) told.mobile = value;
         break;
     }
   }
