@@ -1,5 +1,6 @@
 import type { ChildProcess } from 'node:child_process';
 import { execFileSync, spawn } from 'node:child_process';
+import { once } from 'node:events';
 import { existsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { changeOf, firstRecords, sendChanges } from '../server/client.ts';
@@ -22,7 +23,8 @@ export interface Target {
   readonly port: number;
   readonly pids: readonly number[];
   readonly paths: readonly string[];
-  readonly stop: () => void;
+  /** Ends it and resolves when it is gone. */
+  readonly stop: () => Promise<unknown>;
 }
 
 /** Bytes a server holds after collecting its garbage; `memory.ts`, loaded before it, answers the signal. */
@@ -49,6 +51,12 @@ const started = (child: ChildProcess): Promise<string> =>
     child.once('exit', (code) => reject(new Error(`a target ended with ${String(code)}`)));
   });
 
+const ended = (child: ChildProcess, signal: NodeJS.Signals): Promise<unknown> => {
+  const gone = once(child, 'exit');
+  child.kill(signal);
+  return gone;
+};
+
 const targetFile = join(import.meta.dirname, 'benchTarget.js');
 
 /** A `node:http` server that answers a constant 307. */
@@ -63,12 +71,12 @@ export const bare = async (): Promise<Target> => {
     port,
     pids: [child.pid ?? 0],
     paths: ['/saturn-kit'],
-    stop: () => child.kill('SIGKILL'),
+    stop: () => ended(child, 'SIGKILL'),
   };
 };
 
 /** Fills a server with links and gives the paths to ask for: a hundred of them, spread over all. */
-const fill = async (place: { port: number; key: string }, count: number): Promise<string[]> => {
+export const fill = async (place: { port: number; key: string }, count: number): Promise<string[]> => {
   const { domain, network, program, link } = firstRecords(place.port);
   await sendChanges(place, [
     changeOf('domain', domain),
@@ -115,7 +123,7 @@ export const ours = async (name: string, links: number): Promise<Target & { byte
     pids: [pid],
     paths,
     bytesPerLink: ((await memoryOf(server.child)) - before) / links,
-    stop: () => void server.stop(),
+    stop: () => server.stop(),
   };
 };
 
@@ -133,13 +141,12 @@ export const inExpress = async (): Promise<Target> => {
     port,
     pids: [child.pid ?? 0],
     paths,
-    stop: () => child.kill('SIGKILL'),
+    stop: () => ended(child, 'SIGKILL'),
   };
 };
 
-/** nginx with one worker, `return 307` and an access log; undefined where it is not installed. */
-export const nginx = async (): Promise<Target | undefined> => {
-  if (!['/usr/sbin/nginx', '/usr/bin/nginx'].some((path) => existsSync(path))) return undefined;
+/** nginx with one worker, `return 307` and an access log. */
+const startNginx = async (): Promise<Target> => {
   const folder = freshFolder();
   const port = await freePort();
   writeFileSync(
@@ -163,6 +170,11 @@ http {
     port,
     pids: workers,
     paths: ['/saturn-kit'],
-    stop: () => child.kill('SIGTERM'),
+    stop: () => ended(child, 'SIGTERM'),
   };
 };
+
+/** Starts nginx; undefined where it is not installed. */
+export const nginx = ['/usr/sbin/nginx', '/usr/bin/nginx'].some((path) => existsSync(path))
+  ? startNginx
+  : undefined;

@@ -1,4 +1,11 @@
-import { appendFileSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import {
+  appendFileSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { text } from 'node:stream/consumers';
@@ -97,8 +104,35 @@ describe('the journal', () => {
     for (let n = 1; n <= 5; n++) journal.append(postback(n));
     await new Promise((resolve) => setTimeout(resolve, 150));
     const records = await all(journal);
-    expect(queries(records)).toEqual(['lost', 'txn=1', 'txn=2', 'txn=3']);
-    expect(records[0]).toMatchObject({ seq: 1, count: 2 });
+    expect(queries(records)).toEqual(['txn=1', 'txn=2', 'txn=3', 'lost']);
+    expect(records[3]).toMatchObject({ seq: 4, count: 2 });
+    await journal.close();
+  });
+
+  it('writes what a failing disk refused first, and vouches for nothing before it is there', async () => {
+    const at = folder();
+    const away = `${at}-away`;
+    const journal = await open(at, { fileBytes: 1 });
+    await journal.keep(postback(1));
+    renameSync(at, away);
+    await expect(journal.keep(postback(2))).rejects.toThrow('ENOENT');
+    journal.append(postback(3));
+    await expect(journal.keep(postback(4))).rejects.toThrow('ENOENT');
+    expect(journal.failure?.message).toContain('ENOENT');
+    renameSync(away, at);
+    await journal.keep(postback(5));
+    const records = await all(journal);
+    expect(queries(records)).toEqual(['txn=1', 'txn=2', 'txn=3', 'txn=4', 'txn=5']);
+    expect(records.map((r) => r.seq)).toEqual([1, 2, 3, 4, 5]);
+    expect(journal.failure).toBeUndefined();
+    await journal.close();
+  });
+
+  it('holds more than it has room for, in any script', async () => {
+    const journal = await open(folder());
+    const query = 'é€😀'.repeat(60_000);
+    await Promise.all([1, 2, 3].map(() => journal.keep({ ...postback(1), query } as JournalDraft)));
+    expect(queries(await all(journal))).toEqual([query, query, query]);
     await journal.close();
   });
 

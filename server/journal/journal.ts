@@ -8,14 +8,12 @@ import { replaceFile } from '../dataDir.ts';
 import type { JournalDraft, JournalRecord } from '#core/visits';
 import type { JournalFile } from './files.ts';
 import { beginFile, recover } from './files.ts';
+import { Gathered } from './gathered.ts';
 
 /** A record as JSON, less its first brace and its `seq`; or what writes it when its batch is. */
 export type Rest = string | (() => string);
 
-interface Waiting {
-  rest: Rest;
-  readonly done?: (error?: Error) => void;
-}
+type Done = (error?: Error) => void;
 
 /** Records synced together, as lines. */
 export interface Batch {
@@ -38,8 +36,6 @@ const gatherMs = 50;
 const retryMs = 500;
 /** Records that are made text together: alike work at once is quick, and too much of it at once holds requests up. */
 const sliceRecords = 256;
-/** Fewest bytes there is room for in a batch. */
-const roomBytes = 1024 * 1024;
 
 /**
  * The append-only record of requests and postbacks. Nothing is served or streamed beyond the last synced
@@ -53,19 +49,21 @@ export class Journal {
   readonly #listeners = new Set<(batch: Batch) => void>();
   #handle: FileHandle | undefined;
   #synced: number;
-  #queue: Waiting[] = [];
+  /** The last `seq` a record was given; it keeps it, however often its batch has to be written. */
+  #given: number;
+  /** Records that are no lines yet. */
+  #unwritten: Rest[] = [];
+  #filling = new Gathered();
+  /** The batch the disk has to take next; empty when there is none. */
+  #inHand = new Gathered();
+  /** Those who wait for a record of the batch in hand, and those who wait for one that comes after it. */
+  #told: Done[] = [];
+  #waiting: Done[] = [];
   #lost = { count: 0, at: 0, until: 0 };
   #timer: NodeJS.Timeout | undefined;
   #working: Promise<void> | undefined;
   #failure: Error | undefined;
   #closed = false;
-  /**
-   * A batch as bytes, used again for each. A fresh buffer a batch makes V8 collect the whole heap every few seconds under
-   * load, and the link table is most of it.
-   */
-  #bytes = Buffer.alloc(0);
-  /** How many at the end of the queue may not be text yet. */
-  #unwritten = 0;
 
   private constructor(
     folder: string,
@@ -78,6 +76,7 @@ export class Journal {
     this.identity = identity;
     this.#files = files;
     this.#synced = last;
+    this.#given = last;
     this.#options = options;
   }
 
@@ -127,17 +126,16 @@ export class Journal {
     this.appendRest(draft.at, JSON.stringify(draft).slice(1));
   }
 
-  /** The same for a record that is JSON already, or will be when its batch is written; `at` is its time. */
+  /** The same for a record that is JSON already, or will be when its line is made; `at` is its time. */
   appendRest(at: number, rest: Rest): void {
-    if (this.#queue.length >= this.#options.mostWaiting) {
+    if (this.#held >= this.#options.mostWaiting) {
       if (this.#lost.count === 0) this.#lost.at = at;
       this.#lost.count += 1;
       this.#lost.until = at;
       return;
     }
-    this.#queue.push({ rest });
-    this.#unwritten += 1;
-    if (this.#unwritten >= sliceRecords) this.#writeOut();
+    this.#unwritten.push(rest);
+    if (this.#unwritten.length >= sliceRecords) this.#writeOut();
     this.#soon(gatherMs);
   }
 
@@ -148,16 +146,18 @@ export class Journal {
    * so that it is not lost where the sender does not try again
    */
   keep(draft: JournalDraft): Promise<void> {
-    if (this.#closed || this.#queue.length >= this.#options.mostWaiting * 1.2)
+    if (this.#closed || this.#held >= this.#options.mostWaiting * 1.2)
       return Promise.reject(this.#failure ?? new Error('The journal takes nothing more.'));
     return new Promise((resolve, reject) => {
-      this.#queue.push({
-        rest: JSON.stringify(draft).slice(1),
-        done: (error) => (error ? reject(error) : resolve()),
-      });
-      this.#unwritten += 1;
+      this.#unwritten.push(JSON.stringify(draft).slice(1));
+      this.#waiting.push((error) => (error ? reject(error) : resolve()));
       this.#now();
     });
+  }
+
+  /** How many records are not on disk yet. */
+  get #held(): number {
+    return this.#inHand.records + this.#filling.records + this.#unwritten.length;
   }
 
   /** Calls back with every batch once it is synced; gives the function that ends it. */
@@ -210,7 +210,7 @@ export class Journal {
       this.#now();
       await this.#working;
       if (this.#failure) await new Promise((resolve) => setTimeout(resolve, 100));
-    } while (this.#queue.length > 0 && Date.now() < end);
+    } while (this.#held > 0 && Date.now() < end);
     clearTimeout(this.#timer);
     await this.#handle?.close();
     this.#handle = undefined;
@@ -230,67 +230,60 @@ export class Journal {
     this.#timer = undefined;
     this.#working = this.#work().finally(() => {
       this.#working = undefined;
-      if (this.#queue.length > 0 || this.#lost.count > 0) {
+      if (this.#held > 0 || this.#lost.count > 0) {
         if (this.#failure) this.#soon(retryMs);
-        else if (this.#queue.some((waiting) => waiting.done)) this.#now();
+        else if (this.#waiting.length > 0) this.#now();
         else this.#soon(gatherMs);
       }
     });
   }
 
-  /** Makes text of the records that wait and are none yet. */
+  /** Makes lines of the records that are none yet. */
   #writeOut(): void {
-    for (let i = Math.max(0, this.#queue.length - this.#unwritten); i < this.#queue.length; i++) {
-      const waiting = this.#queue[i];
-      if (waiting && typeof waiting.rest === 'function') waiting.rest = waiting.rest();
-    }
-    this.#unwritten = 0;
+    let lines = '';
+    let seq = this.#given;
+    for (const rest of this.#unwritten)
+      lines += `{"seq":${++seq},${typeof rest === 'string' ? rest : rest()}\n`;
+    this.#filling.add(lines, this.#unwritten.length);
+    this.#given = seq;
+    this.#unwritten = [];
   }
 
+  /** Writes the batch in hand, or, where there is none, what was gathered. */
   async #work(): Promise<void> {
-    const batch = this.#queue;
-    const lost = this.#lost;
-    if (batch.length === 0 && lost.count === 0) return;
-    this.#queue = [];
-    this.#unwritten = 0;
-    this.#lost = { count: 0, at: 0, until: 0 };
-    const rests = batch.map(({ rest }) => (typeof rest === 'string' ? rest : rest()));
+    if (this.#inHand.records === 0) {
+      if (this.#lost.count > 0) {
+        this.#unwritten.push(JSON.stringify({ kind: 'lost', ...this.#lost }).slice(1));
+        this.#lost = { count: 0, at: 0, until: 0 };
+      }
+      if (this.#unwritten.length > 0) this.#writeOut();
+      if (this.#filling.records === 0) return;
+      [this.#inHand, this.#filling] = [this.#filling, this.#inHand];
+      this.#told = this.#waiting;
+      this.#waiting = [];
+    }
     try {
-      await this.#write(rests, lost);
+      await this.#write(this.#inHand);
       this.#failure = undefined;
     } catch (error) {
       this.#failure = error instanceof Error ? error : new Error(String(error));
       this.#options.log('the journal could not be written', { error: this.#failure.message });
-      for (const { done } of batch) done?.(this.#failure);
-      this.#queue = [...rests.map((rest) => ({ rest })), ...this.#queue];
-      this.#lost.count += lost.count;
-      if (lost.count > 0) this.#lost.at = lost.at;
-      this.#lost.until ||= lost.until;
-      return;
+      this.#told.push(...this.#waiting);
+      this.#waiting = [];
     }
-    for (const { done } of batch) done?.();
+    const told = this.#told;
+    this.#told = [];
+    for (const tell of told) tell(this.#failure);
   }
 
-  async #write(rests: readonly string[], lost: { count: number; at: number; until: number }): Promise<void> {
+  async #write({ bytes, length, records }: Gathered): Promise<void> {
     const first = this.#synced + 1;
-    let seq = this.#synced;
-    let lines = '';
-    if (lost.count > 0) lines += `{"seq":${++seq},${JSON.stringify({ kind: 'lost', ...lost }).slice(1)}\n`;
-    for (const rest of rests) lines += `{"seq":${++seq},${rest}\n`;
-    const length = Buffer.byteLength(lines);
-    if (this.#bytes.length < length) this.#bytes = Buffer.allocUnsafeSlow(Math.max(length, roomBytes));
-    this.#bytes.write(lines);
-
+    const last = this.#synced + records;
     const { handle, file } = await this.#fileFor(length);
     try {
       let written = 0;
       while (written < length) {
-        const { bytesWritten } = await handle.write(
-          this.#bytes,
-          written,
-          length - written,
-          file.bytes + written,
-        );
+        const { bytesWritten } = await handle.write(bytes, written, length - written, file.bytes + written);
         written += bytesWritten;
       }
     } catch (error) {
@@ -306,8 +299,10 @@ export class Journal {
       throw error;
     }
     file.bytes += length;
-    this.#synced = seq;
-    for (const listener of this.#listeners) listener({ first, last: seq, lines });
+    this.#synced = last;
+    const lines = this.#listeners.size > 0 ? bytes.toString('utf8', 0, length) : '';
+    this.#inHand.clear();
+    for (const listener of this.#listeners) listener({ first, last, lines });
   }
 
   async #leaveFile(): Promise<void> {

@@ -1,0 +1,126 @@
+import { execFile, execFileSync } from 'node:child_process';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { promisify } from 'node:util';
+import { freshFolder } from '../server/process.ts';
+import { askAtRate, quantile } from './fixedRate.ts';
+import type { Target } from './targets.ts';
+import { headers } from './targets.ts';
+import { undisturbed } from './undisturbed.ts';
+
+/** Processes of each kind, one after the other: one may be lucky with its memory and its compiled code. */
+export const instances = 3;
+export const turns = Number(process.env['TURNS'] ?? 4);
+export const seconds = 2;
+/** Long enough for the compiler to have seen the handler: a server is warm for all of its life but its first seconds. */
+const warmSeconds = 5;
+const tickMs = 1000 / Number(execFileSync('getconf', ['CLK_TCK'], { encoding: 'utf8' }));
+
+/** Processor time a process took so far, in milliseconds. */
+const cpuOf = (pid: number): number => {
+  const stat = readFileSync(`/proc/${pid}/stat`, 'utf8');
+  const fields = stat.slice(stat.lastIndexOf(')') + 2).split(' ');
+  return (Number(fields[11]) + Number(fields[12])) * tickMs;
+};
+
+interface Measured {
+  readonly rate: number;
+  readonly cpuMicros: number;
+}
+
+const scripts = freshFolder();
+const raw = (path: string): string =>
+  `GET ${path} HTTP/1.1\r\n${Object.entries(headers)
+    .map(([name, value]) => `${name}: ${value}\r\n`)
+    .join('')}\r\n`;
+
+/** Asks as fast as it is answered, by 32 connections, for each of a target's paths in turn. */
+const load = async (target: Target, duration = seconds): Promise<Measured> => {
+  const script = join(scripts, `${target.port}.lua`);
+  if (!existsSync(script))
+    writeFileSync(
+      script,
+      `local asked = {${target.paths.map((path) => JSON.stringify(raw(path))).join(',')}}
+local at = 0
+request = function() at = at % #asked + 1; return asked[at] end
+done = function(all) io.write(string.format("%d %d %d\\n", all.requests, all.duration, all.errors.status)) end
+`,
+    );
+  const before = target.pids.reduce((sum, pid) => sum + cpuOf(pid), 0);
+  const { stdout } = await promisify(execFile)('wrk', [
+    '-t1',
+    '-c32',
+    `-d${duration}s`,
+    `-s${script}`,
+    `http://127.0.0.1:${target.port}`,
+  ]);
+  const cpu = target.pids.reduce((sum, pid) => sum + cpuOf(pid), 0) - before;
+  const [, total = '0', micros = '1', errors = '0'] = /^(\d+) (\d+) (\d+)$/m.exec(stdout) ?? [];
+  if (errors !== '0' || total === '0') throw new Error(`${target.name}: ${errors} of ${total} failed`);
+  return { rate: (Number(total) * 1e6) / Number(micros), cpuMicros: (cpu * 1000) / Number(total) };
+};
+
+/** Processor time and requests a second of one server, divided by those of another measured right beside it. */
+export interface Compared {
+  readonly cpu: number[];
+  readonly rate: number[];
+  /** p99 at half of each one's capacity; empty where it was not asked for. */
+  readonly p99: number[];
+}
+
+/** A redirect with our headers is what is measured, so each target is asked for one first. */
+const mustRedirect = async ({ name, port, paths }: Target): Promise<void> => {
+  const { stdout } = await promisify(execFile)('curl', [
+    '-s',
+    '-o/dev/null',
+    '-w%{http_code}',
+    `-HHost: ${headers.Host}`,
+    `http://127.0.0.1:${port}${paths[0] ?? ''}`,
+  ]);
+  if (stdout !== '307') throw new Error(`${name} answered ${stdout}`);
+};
+
+const middle = (list: readonly number[]): number =>
+  quantile(
+    [...list].sort((a, b) => a - b),
+    0.5,
+  );
+
+const p99 = async ({ port, paths }: Target, capacity: number): Promise<number> =>
+  quantile(await askAtRate(port, raw(paths[0] ?? '/'), capacity / 2, seconds), 0.99);
+
+/**
+ * Compares two kinds of server. Only two processes run meanwhile and take turns of a few seconds: one that idles for
+ * longer gives memory and compiled code back, and a busy server never does.
+ */
+export const compare = async (
+  first: () => Promise<Target>,
+  second: () => Promise<Target>,
+  withTail = false,
+): Promise<Compared> => {
+  const found: Compared = { cpu: [], rate: [], p99: [] };
+  for (let instance = 0; instance < instances; instance++) {
+    const one = await first();
+    const other = await second();
+    for (const target of [one, other]) {
+      await mustRedirect(target);
+      await load(target, warmSeconds);
+    }
+    const rates: [number[], number[]] = [[], []];
+    for (let turn = 0; turn < turns; turn++) {
+      const [a, b] = await undisturbed(async () => [await load(one), await load(other)] as const);
+      found.cpu.push(a.cpuMicros / b.cpuMicros);
+      found.rate.push(a.rate / b.rate);
+      rates[0].push(a.rate);
+      rates[1].push(b.rate);
+    }
+    for (let turn = 0; withTail && turn < turns; turn++)
+      found.p99.push(
+        await undisturbed(
+          async () => (await p99(one, middle(rates[0]))) / (await p99(other, middle(rates[1]))),
+        ),
+      );
+    await Promise.all([one.stop(), other.stop()]);
+  }
+  return found;
+};
