@@ -11,6 +11,7 @@ import { undisturbed } from './undisturbed.ts';
 /** Processes of each kind, one after the other: one may be lucky with its memory and its compiled code. */
 export const instances = 3;
 export const turns = Number(process.env['TURNS'] ?? 4);
+/** Of one server, in two halves, with the other's in the middle: what the machine's speed does meanwhile meets both. */
 export const seconds = 2;
 /** Long enough for the compiler to have seen the handler: a server is warm for all of its life but its first seconds. */
 const warmSeconds = 5;
@@ -35,7 +36,7 @@ const raw = (path: string): string =>
     .join('')}\r\n`;
 
 /** Asks as fast as it is answered, by 32 connections, for each of a target's paths in turn. */
-const load = async (target: Target, duration = seconds): Promise<Measured> => {
+const load = async (target: Target, duration: number): Promise<Measured> => {
   const script = join(scripts, `${target.port}.lua`);
   if (!existsSync(script))
     writeFileSync(
@@ -67,6 +68,24 @@ export interface Compared {
   /** p99 at half of each one's capacity; empty where it was not asked for. */
   readonly p99: number[];
 }
+
+/** One turn of two servers: a second of the one, two of the other, a second of the one. */
+const turn = async (one: Target, other: Target): Promise<readonly [Measured[], Measured[]]> => {
+  const first = await load(one, seconds / 2);
+  const second = await load(other, seconds / 2);
+  const third = await load(other, seconds / 2);
+  return [
+    [first, await load(one, seconds / 2)],
+    [second, third],
+  ];
+};
+
+const swing = ([a, b]: readonly Measured[]): number => (a && b ? Math.abs(a.rate / b.rate - 1) : 0);
+const mean = (list: readonly number[]): number => list.reduce((sum, n) => sum + n, 0) / list.length;
+const together = (halves: readonly Measured[]): Measured => ({
+  rate: mean(halves.map(({ rate }) => rate)),
+  cpuMicros: mean(halves.map(({ cpuMicros }) => cpuMicros)),
+});
 
 /** A redirect with our headers is what is measured, so each target is asked for one first. */
 const mustRedirect = async ({ name, port, paths }: Target): Promise<void> => {
@@ -107,14 +126,18 @@ export const compare = async (
       await load(target, warmSeconds);
     }
     const rates: [number[], number[]] = [[], []];
-    for (let turn = 0; turn < turns; turn++) {
-      const [a, b] = await undisturbed(async () => [await load(one), await load(other)] as const);
+    for (let n = 0; n < turns; n++) {
+      const halves = await undisturbed(
+        () => turn(one, other),
+        ([ones, others]) => Math.max(swing(ones), swing(others)),
+      );
+      const [a, b] = [together(halves[0]), together(halves[1])];
       found.cpu.push(a.cpuMicros / b.cpuMicros);
       found.rate.push(a.rate / b.rate);
       rates[0].push(a.rate);
       rates[1].push(b.rate);
     }
-    for (let turn = 0; withTail && turn < turns; turn++)
+    for (let n = 0; withTail && n < turns; n++)
       found.p99.push(
         await undisturbed(
           async () => (await p99(one, middle(rates[0]))) / (await p99(other, middle(rates[1]))),

@@ -28,6 +28,8 @@ const inExpress = async () => {
     fernhop.server.emit('request', request, response);
   });
   app.listen(Number(port), '127.0.0.1', () => ready(fernhop.key));
+  // What waits is on disk before it ends: the links it was filled with are wanted again.
+  process.once('SIGTERM', () => void fernhop.close().then(() => process.exit(0)));
 };
 
 if (mode === 'bare') bare();

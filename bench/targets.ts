@@ -76,7 +76,7 @@ export const bare = async (): Promise<Target> => {
 };
 
 /** Fills a server with links and gives the paths to ask for: a hundred of them, spread over all. */
-export const fill = async (place: { port: number; key: string }, count: number): Promise<string[]> => {
+const fill = async (place: { port: number; key: string }, count: number): Promise<string[]> => {
   const { domain, network, program, link } = firstRecords(place.port);
   await sendChanges(place, [
     changeOf('domain', domain),
@@ -102,46 +102,55 @@ export const fill = async (place: { port: number; key: string }, count: number):
   return Array.from({ length: Math.min(100, count) }, (_, i) => `/link-${i * step}`);
 };
 
-/** Our server, filled with links. */
+/**
+ * Our server, filled with links and then started anew, as one that runs with what it holds: right after a hundred
+ * thousand links were brought in, what a hop needs lies scattered among them in memory.
+ */
 export const ours = async (name: string, links: number): Promise<Target & { bytesPerLink: number }> => {
-  const server = await startProcess({
-    command: [
-      process.execPath,
-      ...nodeFlags,
-      '--expose-gc',
-      '--import',
-      join(import.meta.dirname, 'benchMemory.js'),
-    ],
-  });
-  const pid = server.child.pid ?? 0;
-  const before = await memoryOf(server.child);
-  const paths = await fill(server, links);
-  await new Promise((resolve) => setTimeout(resolve, 500));
+  const command = [
+    process.execPath,
+    ...nodeFlags,
+    '--expose-gc',
+    '--import',
+    join(import.meta.dirname, 'benchMemory.js'),
+  ];
+  const empty = await startProcess({ command });
+  const before = await memoryOf(empty.child);
+  const paths = await fill(empty, links);
+  await empty.stop();
+  const { dataDir, port } = empty;
+  const server = await startProcess({ command, dataDir, port });
   return {
     name,
-    port: server.port,
-    pids: [pid],
+    port,
+    pids: [server.child.pid ?? 0],
     paths,
     bytesPerLink: ((await memoryOf(server.child)) - before) / links,
     stop: () => server.stop(),
   };
 };
 
-/** The same handler mounted in an Express application. */
+/** The same handler mounted in an Express application, filled and started anew as well. */
 export const inExpress = async (): Promise<Target> => {
   const port = await freePort();
-  const child = spawn(process.execPath, [...nodeFlags, targetFile, 'express', String(port)], {
-    stdio: ['ignore', 'pipe', 'inherit'],
-    env: { PATH: process.env['PATH'] ?? '', PORT: String(port), DATA_DIR: freshFolder() },
-  });
-  const key = await started(child);
-  const paths = await fill({ port, key }, 100);
+  const env = { PATH: process.env['PATH'] ?? '', PORT: String(port), DATA_DIR: freshFolder() };
+  const begin = async () => {
+    const child = spawn(process.execPath, [...nodeFlags, targetFile, 'express', String(port)], {
+      stdio: ['ignore', 'pipe', 'inherit'],
+      env,
+    });
+    return { child, key: await started(child) };
+  };
+  const empty = await begin();
+  const paths = await fill({ port, key: empty.key }, 100);
+  await ended(empty.child, 'SIGTERM');
+  const { child } = await begin();
   return {
     name: 'our hop in Express',
     port,
     pids: [child.pid ?? 0],
     paths,
-    stop: () => ended(child, 'SIGKILL'),
+    stop: () => ended(child, 'SIGTERM'),
   };
 };
 

@@ -11,25 +11,32 @@ const stolen = (): { steal: number; all: number } => {
 };
 
 const mostStolen = 0.05;
-const mostTries = 12;
+const mostSwing = 0.1;
+const mostTries = 5;
 let count = 0;
 
 /** How many measurements were made while the host was busy all the same. */
 export const disturbed = (): number => count;
 
 /**
- * Measures again, up to twelve times, while more than a twentieth of the processor was taken away, and gives the least
- * disturbed; how many were disturbed all the same is counted.
+ * Measures again, up to five times, while more than a twentieth of the processor was taken away or the machine changed
+ * its speed meanwhile, and gives the least disturbed; how many were disturbed all the same is counted.
+ *
+ * @param swing by what share the same thing, measured twice within the measurement, differed
  */
-export const undisturbed = async <T>(measure: () => Promise<T>): Promise<T> => {
-  let best: { readonly value: T; readonly share: number } | undefined;
+export const undisturbed = async <T>(
+  measure: () => Promise<T>,
+  swing: (value: T) => number = () => 0,
+): Promise<T> => {
+  let best: { readonly value: T; readonly trouble: number } | undefined;
   for (let attempt = 1; attempt <= mostTries; attempt++) {
     const before = stolen();
     const value = await measure();
     const after = stolen();
     const share = (after.steal - before.steal) / Math.max(1, after.all - before.all);
-    if (!best || share < best.share) best = { value, share };
-    if (share <= mostStolen) return value;
+    const trouble = Math.max(share / mostStolen, swing(value) / mostSwing);
+    if (!best || trouble < best.trouble) best = { value, trouble };
+    if (trouble <= 1) return value;
   }
   count += 1;
   if (!best) throw new Error('measured at least once');

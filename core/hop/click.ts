@@ -1,5 +1,7 @@
 const alphabet = '0123456789ABCDEFGHJKMNPQRSTVWXYZ';
 const digits = Array.from(alphabet);
+/** Two digits for each ten bits. */
+const pairs = digits.flatMap((first) => digits.map((second) => first + second));
 
 /** Random bytes one click ID takes. */
 export const clickIdBytes = 10;
@@ -35,14 +37,10 @@ export const clickId = (at: number, bytes: Uint8Array, offset = 0): string => {
     const d = bytes[group + 3] ?? 0;
     const e = bytes[group + 4] ?? 0;
     text +=
-      (digits[a >> 3] ?? '') +
-      (digits[((a << 2) | (b >> 6)) & 31] ?? '') +
-      (digits[(b >> 1) & 31] ?? '') +
-      (digits[((b << 4) | (c >> 4)) & 31] ?? '') +
-      (digits[((c << 1) | (d >> 7)) & 31] ?? '') +
-      (digits[(d >> 2) & 31] ?? '') +
-      (digits[((d << 3) | (e >> 5)) & 31] ?? '') +
-      (digits[e & 31] ?? '');
+      (pairs[(a << 2) | (b >> 6)] ?? '') +
+      (pairs[((b & 63) << 4) | (c >> 4)] ?? '') +
+      (pairs[((c & 15) << 6) | (d >> 2)] ?? '') +
+      (pairs[((d & 3) << 8) | e] ?? '');
   }
   return text;
 };

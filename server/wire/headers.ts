@@ -10,9 +10,13 @@ export interface Told {
   cookie: string;
 }
 
-/** True for a header's name in any case; the way it is usually written is asked for first. */
+/**
+ * True for a header's name in any case. The way it is usually written is asked for first, and before it the last letter,
+ * which tells those of one length apart: `Accept-Language` from `Accept-Encoding`, `User-Agent` from `Connection`.
+ */
 const is = (name: string, usual: string, lower: string): boolean =>
-  name === usual || name.toLowerCase() === lower;
+  (name.charCodeAt(name.length - 1) | 32) === lower.charCodeAt(lower.length - 1) &&
+  (name === usual || name.toLowerCase() === lower);
 
 /**
  * Reads those headers from Node's raw list (names and values alternate) in one pass. Building `request.headers`,

@@ -49,7 +49,7 @@ export class Visitors {
       return;
     }
     // Where the disk takes no salt, the day still has one, until a restart.
-    this.#salt = randomBytes(32).toString('hex');
+    this.#salt = randomBytes(32).toString('base64url');
     replaceFile(this.#path, `${day} ${this.#salt}\n`).catch((error: unknown) =>
       this.#log('the salt could not be kept; after a restart visitors count anew', { error: String(error) }),
     );
