@@ -120,6 +120,8 @@ export const ours = async (name: string, links: number): Promise<Target & { byte
   await empty.stop();
   const { dataDir, port } = empty;
   const server = await startProcess({ command, dataDir, port });
+  // What it read its links from is let go a moment later.
+  await new Promise((resolve) => setTimeout(resolve, 1000));
   return {
     name,
     port,

@@ -10,8 +10,8 @@ import type { JournalFile } from './files.ts';
 import { beginFile, recover } from './files.ts';
 import { Gathered } from './gathered.ts';
 
-/** A record as JSON, less its first brace and its `seq`; or what writes it when its batch is. */
-export type Rest = string | (() => string);
+/** A record as JSON, less its first brace and its `seq`; or what gives it when its line is made. */
+export type Rest = string | { rest(): string };
 
 type Done = (error?: Error) => void;
 
@@ -243,7 +243,7 @@ export class Journal {
     let lines = '';
     let seq = this.#given;
     for (const rest of this.#unwritten)
-      lines += `{"seq":${++seq},${typeof rest === 'string' ? rest : rest()}\n`;
+      lines += `{"seq":${++seq},${typeof rest === 'string' ? rest : rest.rest()}\n`;
     this.#filling.add(lines, this.#unwritten.length);
     this.#given = seq;
     this.#unwritten = [];

@@ -2,7 +2,7 @@ import { randomFillSync } from 'node:crypto';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { clickId, clickIdBytes, clickTime, decide, deviceOf, readTarget, respond } from '#core/hop';
 import type { HopResponse } from '#core/hop';
-import type { JournalDraft } from '#core/visits';
+import type { HopRecord, JournalDraft } from '#core/visits';
 import type { Host, Table } from '../feed/index.ts';
 import { answering, readyLink } from '../feed/index.ts';
 import type { CountryOf } from './country.ts';
@@ -25,8 +25,8 @@ export interface HopParts {
   /** The person's test token: a hop that carries it is not counted. */
   readonly testToken: string;
   readonly append: (draft: JournalDraft) => void;
-  /** Takes what writes a record as JSON, less its first brace, once its batch is written. */
-  readonly appendRest: (at: number, rest: () => string) => void;
+  /** Takes what gives a record as JSON, less its first brace, when its line is made. */
+  readonly appendRest: (at: number, rest: { rest(): string }) => void;
   readonly now: () => number;
 }
 
@@ -60,6 +60,21 @@ const firstLanguage = (list: string): string => {
   const comma = list.indexOf(',');
   return cut(comma < 0 ? list : list.slice(0, comma), 60);
 };
+
+/** A hop whose line is still to be made, and its visitor's key with it where it is `late`. */
+interface WaitingHop extends Omit<HopRecord, 'seq'> {
+  visitor: string;
+  readonly late: boolean;
+  readonly address: string;
+  readonly visitors: Visitors;
+  rest(): string;
+}
+
+/** One function for all that wait: a closure for each would hold all that its handler ever knew. */
+function restOfHop(this: WaitingHop): string {
+  if (this.late) this.visitor = this.visitors.of(this.address, this.ua, this.at);
+  return hopLine(this);
+}
 
 /**
  * Makes the handler of hops: what happens to a request for a short link, from top to bottom. It touches neither
@@ -126,29 +141,32 @@ export const makeHop =
     }
 
     const test = asked.test !== '' && asked.test === testToken;
-    appendRest(at, () =>
-      hopLine({
-        kind: 'hop',
-        at,
-        click,
-        link: link.id,
-        edition: link.edition,
-        branch,
-        source,
-        status,
-        method,
-        host: host.domain.host,
-        ua,
-        visitor: late ? visitors.of(address, ua, at) : visitor,
-        country,
-        device,
-        from: cut(told.referer, 1024),
-        query: cut(query, 1024),
-        lang: language,
-        prefetch,
-        test,
-      }),
-    );
+    const waiting: WaitingHop = {
+      kind: 'hop',
+      at,
+      click,
+      link: link.id,
+      edition: link.edition,
+      branch,
+      source,
+      status,
+      method,
+      host: host.domain.host,
+      ua,
+      visitor,
+      country,
+      device,
+      from: cut(told.referer, 1024),
+      query: cut(query, 1024),
+      lang: language,
+      prefetch,
+      test,
+      late,
+      address,
+      visitors,
+      rest: restOfHop,
+    };
+    appendRest(at, waiting);
     return true;
   };
 
