@@ -8,11 +8,17 @@ const none: LinkUse = { clicks: 0, again: 0, branches: new Map(), sources: new M
 export const useLinkUse = (link: () => string) => {
   const journal = useJournal();
   const use = shallowRef<LinkUse>(none);
+  let asked = 0;
+  let shown = 0;
   watch(
     [link, () => journal.news],
     async ([id]) => {
+      const turn = ++asked;
       const found = await journalWorker.use(id, Date.now() - figureDays * 86_400_000);
-      if (id === link()) use.value = found;
+      // An older answer that comes late is not to stand over a newer one.
+      if (id !== link() || turn < shown) return;
+      shown = turn;
+      use.value = found;
     },
     { immediate: true },
   );
