@@ -1,4 +1,5 @@
 import { existsSync } from 'node:fs';
+import type { Compared } from './compare.ts';
 import { compare, instances, seconds, turns } from './compare.ts';
 import { measureFirstScreen } from './firstScreen.ts';
 import { quantile } from './fixedRate.ts';
@@ -29,6 +30,12 @@ const table = (rows: readonly Row[]): string =>
     }),
   ].join('\n');
 
+/** Says what a pair came to at once: a whole run takes minutes and may be cut off. */
+const tellPair = (name: string, { cpu, rate }: Compared): void =>
+  void process.stderr.write(
+    `${name}: processor time ${median(cpu).toFixed(2)}, rate ${median(rate).toFixed(2)}\n`,
+  );
+
 const compareAll = async (): Promise<Row[]> => {
   const bytesPerLink: number[] = [];
   const few = () => ours('our hop, 100 links', 100);
@@ -38,8 +45,11 @@ const compareAll = async (): Promise<Row[]> => {
     return target;
   };
   const toBare = await compare(few, bare, true);
+  tellPair('bare', toBare);
   const toExpress = await compare(few, inExpress);
+  tellPair('in Express', toExpress);
   const toFew = await compare(many, few);
+  tellPair('100,000 links to 100', toFew);
   const rows: Row[] = [
     ['processor time a request, ours ÷ bare', toBare.cpu, 'at most 2', (v) => v <= 2],
     ['requests a second, ours ÷ bare', toBare.rate, 'at least 0.55', (v) => v >= 0.55],
