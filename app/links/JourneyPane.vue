@@ -110,7 +110,7 @@ const stepWords = {
         <p class="mono wrap">
           {{ hop.status
           }}<template v-if="response && response.status === hop.status">
-            {{ response.body === '' ? `→ ${response.headers[1] ?? ''}` : 'a page of yours' }}</template
+            {{ response.body === '' ? ` → ${response.headers[1] ?? ''}` : ' a page of yours' }}</template
           >
         </p>
       </li>
