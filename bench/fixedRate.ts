@@ -1,9 +1,24 @@
 import type { Socket } from 'node:net';
 import { connect } from 'node:net';
 
+/** Longer than this between two looks, and the client itself was kept from its work. */
+const longestLookMs = 0.3;
+/** Requests one connection may have under way. */
+const mostUnderWay = 4096;
+const end = Buffer.from('\r\n\r\n');
+
+/** How long answers took that were asked for at a fixed rate. */
+export interface Asked {
+  /** Microseconds, sorted. */
+  readonly latencies: readonly number[];
+  /** The share of requests of which the client could not tell, since it was kept from its work itself. */
+  readonly unseen: number;
+}
+
 /**
- * Asks at a fixed rate over kept connections and measures from the moment a request was due, so that a server that
- * falls behind cannot hide it. Gives the latencies in microseconds, sorted.
+ * Asks at a fixed rate over kept connections, whether or not what was asked before is answered, so that a server that
+ * falls behind cannot hide it. What the client itself missed (the machine gave it no time, or it collected garbage) is
+ * told apart: it is neither asked for later in a burst, nor counted as the server's time.
  */
 export const askAtRate = async (
   port: number,
@@ -11,50 +26,79 @@ export const askAtRate = async (
   perSecond: number,
   seconds: number,
   connections = 16,
-): Promise<number[]> => {
+): Promise<Asked> => {
   const bytes = Buffer.from(request);
-  const latencies: number[] = [];
-  const sockets = await Promise.all(
-    Array.from(
-      { length: connections },
-      () =>
-        new Promise<{ socket: Socket; due: number[] }>((resolve, reject) => {
-          const due: number[] = [];
-          const socket = connect({ port, host: '127.0.0.1', noDelay: true }, () => resolve({ socket, due }));
-          let rest = '';
-          socket.setEncoding('latin1').on('data', (text: string) => {
-            const now = performance.now();
-            const pieces = (rest + text).split('\r\n\r\n');
-            rest = pieces.pop() ?? '';
-            for (let i = 0; i < pieces.length; i++) latencies.push((now - (due.shift() ?? now)) * 1000);
-          });
-          socket.on('error', reject);
-        }),
-    ),
-  );
-  const start = performance.now();
-  const end = start + seconds * 1000;
-  let sent = 0;
+  const most = Math.ceil(perSecond * seconds) + 1;
+  const latencies = new Float64Array(most);
+  let seen = 0;
+  let unseen = 0;
+  let lastLook = performance.now();
+  let blind = false;
+  const look = (): number => {
+    const now = performance.now();
+    blind = now - lastLook > longestLookMs;
+    lastLook = now;
+    return now;
+  };
+
+  const open = (): Promise<{ socket: Socket; ask: (now: number) => void }> =>
+    new Promise((resolve, reject) => {
+      const sent = new Float64Array(mostUnderWay);
+      let asked = 0;
+      let answered = 0;
+      let matched = 0;
+      const hear = (length: number, buffer: Uint8Array): boolean => {
+        const now = look();
+        for (let i = 0; i < length; i++) {
+          matched = buffer[i] === end[matched] ? matched + 1 : buffer[i] === end[0] ? 1 : 0;
+          if (matched < end.length) continue;
+          matched = 0;
+          if (blind) unseen += 1;
+          else latencies[seen++] = (now - (sent[answered % mostUnderWay] ?? now)) * 1000;
+          answered += 1;
+        }
+        return true;
+      };
+      const socket = connect(
+        {
+          port,
+          host: '127.0.0.1',
+          noDelay: true,
+          onread: { buffer: Buffer.alloc(65_536), callback: hear },
+        },
+        () =>
+          resolve({
+            socket,
+            ask: (now) => {
+              if (asked - answered >= mostUnderWay) throw new Error(`port ${port} has fallen far behind`);
+              sent[asked++ % mostUnderWay] = now;
+              socket.write(bytes);
+            },
+          }),
+      );
+      socket.on('error', reject);
+    });
+  const lanes = await Promise.all(Array.from({ length: connections }, open));
+
+  const finish = performance.now() + seconds * 1000;
+  const every = 1000 / perSecond;
+  let next = performance.now();
+  let turn = 0;
   await new Promise<void>((resolve) => {
     const tick = () => {
-      const now = performance.now();
-      for (
-        let next = start + (sent * 1000) / perSecond;
-        next <= now && next < end;
-        next = start + (sent * 1000) / perSecond
-      ) {
-        const lane = sockets[sent % sockets.length];
-        sent += 1;
-        lane?.due.push(next);
-        lane?.socket.write(bytes);
-      }
-      if (now < end) setImmediate(tick);
+      const now = look();
+      if (blind) next = now;
+      for (; next <= now && next < finish; next += every) lanes[turn++ % lanes.length]?.ask(now);
+      if (now < finish) setImmediate(tick);
       else setTimeout(resolve, 200);
     };
     tick();
   });
-  for (const { socket } of sockets) socket.destroy();
-  return latencies.sort((a, b) => a - b);
+  for (const { socket } of lanes) socket.destroy();
+  return {
+    latencies: Array.from(latencies.subarray(0, seen)).sort((a, b) => a - b),
+    unseen: unseen / Math.max(1, seen + unseen),
+  };
 };
 
 /** The value below which a share of a sorted list lies. */

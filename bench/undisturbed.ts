@@ -11,7 +11,7 @@ const stolen = (): { steal: number; all: number } => {
 };
 
 const mostStolen = 0.05;
-const mostSwing = 0.1;
+const mostDoubt = 0.1;
 const mostTries = 5;
 let count = 0;
 
@@ -19,14 +19,14 @@ let count = 0;
 export const disturbed = (): number => count;
 
 /**
- * Measures again, up to five times, while more than a twentieth of the processor was taken away or the machine changed
- * its speed meanwhile, and gives the least disturbed; how many were disturbed all the same is counted.
+ * Measures again, up to five times, while more than a twentieth of the processor was taken away or what was measured
+ * is uncertain by more than a tenth, and gives the least disturbed; how many were disturbed all the same is counted.
  *
- * @param swing by what share the same thing, measured twice within the measurement, differed
+ * @param doubt what share of it is uncertain: by what the same thing, measured twice within, differed, say
  */
 export const undisturbed = async <T>(
   measure: () => Promise<T>,
-  swing: (value: T) => number = () => 0,
+  doubt: (value: T) => number = () => 0,
 ): Promise<T> => {
   let best: { readonly value: T; readonly trouble: number } | undefined;
   for (let attempt = 1; attempt <= mostTries; attempt++) {
@@ -34,7 +34,7 @@ export const undisturbed = async <T>(
     const value = await measure();
     const after = stolen();
     const share = (after.steal - before.steal) / Math.max(1, after.all - before.all);
-    const trouble = Math.max(share / mostStolen, swing(value) / mostSwing);
+    const trouble = Math.max(share / mostStolen, doubt(value) / mostDoubt);
     if (!best || trouble < best.trouble) best = { value, trouble };
     if (trouble <= 1) return value;
   }

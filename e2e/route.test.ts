@@ -48,7 +48,7 @@ describe('a split', () => {
     expect((await order())[0]).toContain('/devices');
     await page.getByRole('button', { name: 'Leaf 1: drag' }).dragTo(page.locator('ol.branches > li').nth(1));
     await expect.poll(async () => (await order())[0]).toContain('/sources');
-    await page.getByText('of 100,000 simulated visitors').waitFor();
+    await page.getByText('of 100,000 simulated visitors, made up, since few came yet.').waitFor();
     await save();
 
     const visitor = page.getByLabel('As a visitor', { exact: true });

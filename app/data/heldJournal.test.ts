@@ -79,4 +79,19 @@ describe('the journal in the browser', () => {
     journal.add([hop(1, { click })]);
     expect(held.tape(50).map((event) => event.seq)).toEqual([7, 6, 5, 4, 3, 2, 1]);
   });
+
+  it('has visitors to simulate others by where more than a few came', () => {
+    const few = new HeldJournal();
+    const answers = visitAnswers(few);
+    few.add(Array.from({ length: 29 }, (_, i) => hop(i + 1)));
+    expect(answers.samples('lnk_a', 2000)).toEqual({ of: 'nobody', visitors: [] });
+    few.add([hop(30, { link: 'lnk_b' })]);
+    expect(answers.samples('lnk_a', 2000)).toMatchObject({ of: 'all', visitors: { length: 30 } });
+    few.add([hop(31, { at: now, country: 'JP', visitor: '1'.padStart(16, '0') })]);
+    const { of, visitors } = answers.samples('lnk_a', 2000);
+    expect(of).toBe('link');
+    expect(visitors).toHaveLength(30);
+    // In the order in which they came; the last had been there before.
+    expect(visitors.at(-1)).toMatchObject({ country: 'JP', returning: true });
+  });
 });

@@ -68,6 +68,15 @@ export interface LinkUse {
   readonly pages: ReadonlyMap<string, number>;
 }
 
+/** Visitors to simulate others by, and whose they are. */
+export interface Samples {
+  readonly of: 'link' | 'all' | 'nobody';
+  readonly visitors: readonly VisitorSample[];
+}
+
+/** Fewer visitors than these are nothing to draw others from. */
+const fewVisitors = 30;
+
 /** A postback as it came, how it was read, and the click it leads to. */
 export interface PostbackReading {
   readonly record: PostbackRecord;
@@ -218,8 +227,11 @@ export const visitAnswers = (held: HeldJournal) => {
       return { clicks, again, branches, sources, pages };
     },
 
-    /** Counted visitors to simulate others by: those of a link, or of all links when it had none. */
-    samples: (link: string, most: number): VisitorSample[] => {
+    /**
+     * Counted visitors to simulate others by: a link's own, those of all links where it had few, nobody where all
+     * had few: a handful says nothing of those to come.
+     */
+    samples: (link: string, most: number): Samples => {
       const { columns, sieve } = held;
       const own: number[] = [];
       const any: number[] = [];
@@ -229,14 +241,16 @@ export const visitAnswers = (held: HeldJournal) => {
         if (any.length < most) any.push(row);
         if (columns.segmentOf(row).link[row % segmentRows] === place) own.push(row);
       }
+      const of = own.length >= fewVisitors ? 'link' : any.length >= fewVisitors ? 'all' : 'nobody';
       const seen = new Set<string>();
-      return (own.length > 0 ? own : any).reverse().map((row) => {
+      const visitors = { link: own, all: any, nobody: [] }[of].reverse().map((row) => {
         const { at, source, country, device, lang, visitor: who, host } = columns.record(row);
         const visitor = `${who} ${host}`;
         const returning = seen.has(visitor);
         seen.add(visitor);
         return { at, source, country, device, language: lang, returning };
       });
+      return { of, visitors };
     },
 
     /** The newest clicks and conversions of a link, newest first. */

@@ -61,6 +61,11 @@ const rows = computed(() => {
     real: all === 0 ? undefined : (real.get(branch.id) ?? 0) / all,
   }));
 });
+const likeWhom = {
+  link: 'made like those it had',
+  all: 'made like those of all your links, since it had few',
+  nobody: 'made up, since few came yet',
+};
 const percent = (share: number) => `${Math.round(share * 100)} %`;
 const save = () => {
   if (problem.value === '') emit('save', draft.value);
@@ -120,7 +125,7 @@ const save = () => {
           ><template v-if="i > 0"> · </template>{{ row.name }} {{ percent(row.expected) }}</template
         ><br />
         of 100,000 simulated visitors,
-        {{ drawnFrom > 0 ? 'made like those it had' : 'made up, since nobody came yet' }}.
+        {{ likeWhom[drawnFrom] }}.
       </p>
     </template>
   </route-leaf>

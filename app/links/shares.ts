@@ -4,6 +4,7 @@ import { shallowRef, toRaw, watch } from 'vue';
 import type { Domain, Link } from '#core/catalogue';
 import type { VisitorSample } from '#core/hop';
 import { journalWorker } from '../data/journal.ts';
+import type { Samples } from '../data/visitAnswers.ts';
 import type { SharesWorker } from './shares.worker.ts';
 
 let worker: Remote<SharesWorker> | undefined;
@@ -12,7 +13,7 @@ const shares = () =>
     new Worker(new URL('./shares.worker.ts', import.meta.url), { type: 'module' }),
   ));
 
-/** Visitors to simulate before anybody came: a few countries, devices and languages through the hours of a week. */
+/** Visitors to simulate before more than a few came: a few countries, devices and languages through the hours of a week. */
 const strangers = (): VisitorSample[] =>
   ['DE', 'US', 'GB', 'JP', 'FR', 'BR', 'IN', ''].flatMap((country, i) =>
     (['phone', 'desktop', 'tablet'] as const).map((device, j) => ({
@@ -28,18 +29,18 @@ const strangers = (): VisitorSample[] =>
 /** The expected share of each branch of a link, from visitors like those it had; computed again when it changes. */
 export const useShares = (link: () => Link, domain: () => Domain) => {
   const expected = shallowRef<ReadonlyMap<string, number>>(new Map());
-  /** Real visitors the simulated ones were drawn from; 0 when they are made up. */
-  const drawnFrom = shallowRef(0);
+  /** Whose visitors the simulated ones were drawn from; of nobody when they are made up. */
+  const drawnFrom = shallowRef<Samples['of']>('nobody');
   watch(
     [link, domain],
     async ([asked, on]) => {
       if ((asked.branches ?? []).length === 0) return;
-      const real = await journalWorker.samples(asked.id, 2000);
+      const { of, visitors } = await journalWorker.samples(asked.id, 2000);
       const plain = <T>(value: T): T => JSON.parse(JSON.stringify(toRaw(value)));
-      const found = await shares().shares(plain(asked), plain(on), real.length > 0 ? real : strangers());
+      const found = await shares().shares(plain(asked), plain(on), of === 'nobody' ? strangers() : visitors);
       if (asked !== link()) return;
       expected.value = found;
-      drawnFrom.value = real.length;
+      drawnFrom.value = of;
     },
     { immediate: true },
   );

@@ -35,7 +35,7 @@ export interface JournalOptions {
 const gatherMs = 50;
 const retryMs = 500;
 /** Records that are made text together: alike work at once is quick, and too much of it at once holds requests up. */
-const sliceRecords = 256;
+const sliceRecords = 32;
 
 /**
  * The append-only record of requests and postbacks. Nothing is served or streamed beyond the last synced
