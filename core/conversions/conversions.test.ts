@@ -124,6 +124,12 @@ describe('reading a postback', () => {
     expect(event.seq).toBe(7);
   });
 
+  it('keeps a placeholder that came instead of a click ID, and takes it for none', () => {
+    const { event } = readPostback(came('click=[[ref1]]&amount=5'), profile, 'EUR');
+    expect([event.click, event.unfilled]).toEqual(['', '[[ref1]]']);
+    expect(readPostback(came('amount=5'), profile, 'EUR').event).not.toHaveProperty('unfilled');
+  });
+
   it('tells transactions apart that came percent-encoded in Latin-1', () => {
     const txn = (query: string) => readPostback(came(query), profile, 'EUR').event.txn;
     expect(txn('txn=caf%E9-1&click=A')).toBe('café-1');
@@ -164,6 +170,14 @@ describe('the ledger', () => {
     expect(others).toEqual([]);
     expect(sale).toMatchObject({ status: 'paid', amount: 1000, repeats: 0 });
     expect(sale?.steps.map((step) => step.did)).toEqual(['first', 'state', 'state']);
+  });
+
+  it('remembers the placeholder that came until a click ID does', () => {
+    const unfilled = event({ click: '', unfilled: '{k1}' });
+    expect(makeLedger([unfilled, event({ click: '', at: day, seq: 2 })])[0]?.unfilled).toBe('{k1}');
+    const [found] = makeLedger([unfilled, event({ click: 'A', at: day, seq: 2 })]);
+    expect(found?.click).toBe('A');
+    expect(found).not.toHaveProperty('unfilled');
   });
 
   it('folds a postback that came twice', () => {

@@ -4,7 +4,7 @@ export { markOdd } from './odd.ts';
 export type { Minor } from './money.ts';
 export { exponentOf, readAmount, writeAmount } from './money.ts';
 export type { ConversionEvent, ReadPostback } from './postback.ts';
-export { readPostback } from './postback.ts';
+export { isPlaceholder, readPostback } from './postback.ts';
 export type { BadRow, ReadReport, ReportReading, ReportTable } from './report.ts';
 export { guessReport, learnProfile, readReport } from './report.ts';
 export { inferDateOrder, inferDecimal, readMoment, readReportAmount } from './reportCells.ts';

@@ -23,6 +23,8 @@ export interface Conversion {
   readonly id: string;
   readonly network: string;
   readonly click: string;
+  /** The placeholder that came instead of a click ID each time. */
+  readonly unfilled?: string;
   readonly event: string;
   readonly txn: string;
   readonly currency: string;
@@ -85,7 +87,7 @@ const fold = (
   const [first, ...rest] = events;
   if (!first) throw new Error('A conversion has at least one event.');
   const steps: Step[] = [];
-  let { status, amount, click, currency, whole } = first;
+  let { status, amount, click, unfilled, currency, whole } = first;
   let repeats = 0;
   const step = (event: ConversionEvent, did: Step['did']) =>
     steps.push({ at: event.at, arrived: event.arrived, seq: event.seq, status, amount, did });
@@ -93,6 +95,7 @@ const fold = (
   const seen = new Set([`${first.status} ${first.amount} ${first.at}`]);
   for (const event of rest) {
     if (click === '') click = event.click;
+    unfilled ??= event.unfilled;
     // Adding would count a postback that arrives twice double, so the very same word is a repeat either way.
     const same = `${event.status} ${event.amount} ${event.at}`;
     const known = event.currency === currency || event.amount === null;
@@ -111,6 +114,7 @@ const fold = (
     id,
     network: first.network,
     click,
+    ...(click === '' && unfilled !== undefined && { unfilled }),
     event: first.event,
     txn: first.txn,
     currency,

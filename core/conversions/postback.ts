@@ -7,8 +7,10 @@ import { exponentOf, readAmount } from './money.ts';
 /** What one postback says, read by its network's profile. */
 export interface ConversionEvent {
   readonly network: string;
-  /** As it came, trimmed. */
+  /** As it came, trimmed; empty when it sent none. */
   readonly click: string;
+  /** What stood in the place of the click ID: a placeholder that nobody replaced. */
+  readonly unfilled?: string;
   /** `sale`, `lead`, or the network's own word in lower case. */
   readonly event: string;
   readonly status: Status;
@@ -37,8 +39,10 @@ export interface ReadPostback {
   readonly problems: readonly Problem[];
 }
 
-/** A placeholder the network should have replaced: `{…}`, `[[…]]`, `%…%`. */
-const unfilled = /^(?:\{.*\}|\[\[.*\]\]|%[^%]*[a-z_][^%]*%|#.*#|<.*>|\$\{.*\})$/i;
+const placeholder = /^(?:\{.*\}|\[\[.*\]\]|%[^%]*[a-z_][^%]*%|#.*#|<.*>|\$\{.*\})$/i;
+
+/** True for a placeholder that a network should have replaced by a value: `{…}`, `[[…]]`, `%…%`. */
+export const isPlaceholder = (value: string): boolean => placeholder.test(value);
 
 /** A value that was percent-encoded in Latin-1, as old systems do; what is no such byte stays as it stands. */
 const fromLatin1 = (raw: string): string =>
@@ -112,7 +116,7 @@ export const readPostback = (
     const value = parameters.get(name)?.trim();
     if (value === undefined || value === '') continue;
     raw[field] = value;
-    if (unfilled.test(value))
+    if (isPlaceholder(value))
       problems.push({
         path: field,
         message: `${value} arrived as it stands: the network did not replace it. Check the placeholder there.`,
@@ -159,6 +163,7 @@ export const readPostback = (
     event: {
       network: record.network,
       click: said.click ?? '',
+      ...(raw.click !== undefined && said.click === undefined && { unfilled: raw.click }),
       event: (said.event ?? 'sale').toLowerCase(),
       status,
       amount,

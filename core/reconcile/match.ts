@@ -1,3 +1,4 @@
+import { isPlaceholder } from '#core/conversions';
 import { isClickId } from '#core/hop';
 
 /** How a conversion found its click, from sure to not at all. */
@@ -50,10 +51,8 @@ const fewest = 12;
 /** Most clicks that are looked through for the one of that network. */
 const mostCandidates = 1000;
 
-const placeholder = /^(?:\{.*\}|\[\[.*\]\]|%[^%]*[a-z_][^%]*%|#.*#|<.*>|\$\{.*\})$/i;
-
 /** True for a value that a network should have replaced, or left empty. */
-export const isUnfilled = (click: string): boolean => click.trim() === '' || placeholder.test(click.trim());
+export const isUnfilled = (click: string): boolean => click.trim() === '' || isPlaceholder(click.trim());
 
 const none = (level: MatchLevel, because: string): Match => ({ level, row: -1, because });
 

@@ -285,6 +285,11 @@ describe('reconciling', () => {
                 fromRow.click,
               ]);
             else expect(['unfilled', 'probable', 'missing', 'not ours']).toContain(unit?.match.level);
+            // A network that sends its placeholder is told apart from one that sends nothing.
+            if (unit?.match.level === 'unfilled')
+              expect(unit.match.because.startsWith('{k1} arrived as it stands')).toBe(
+                conversion.unfilled === '{k1}',
+              );
           }
         }
         const alone = rows.filter((row) => !joined.some(([, of]) => of === row));

@@ -117,7 +117,7 @@ const matchPair = (
   cookieDays: number,
   first: First | undefined,
 ): Match => {
-  const own = ours && matchClick(ours.click, network, clicks);
+  const own = ours && matchClick(ours.click || (ours.unfilled ?? ''), network, clicks);
   if (own && own.row >= 0) return own;
   const row = theirs && matchClick(theirs.click, network, clicks);
   if (row && row.row >= 0)
