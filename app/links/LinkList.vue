@@ -165,7 +165,7 @@ defineExpose({
             <span class="tile">{{ row.hop }}</span>
             <span v-if="row.mark" class="tile outlined">{{ row.mark }}</span>
           </td>
-          <td class="spark number"><sparkline :days="row.days" /></td>
+          <td class="spark number"><sparkline v-if="row.days.length > 0" :days="row.days" /></td>
           <td class="number">{{ row.visitors }}</td>
           <td class="number" :title="row.commission">{{ row.conversions }}</td>
           <td class="number epc">{{ row.epc }}</td>

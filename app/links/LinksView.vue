@@ -2,7 +2,7 @@
 import { computed, defineAsyncComponent, nextTick, ref, useTemplateRef } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { useCatalogue } from '../data/catalogue.ts';
-import { figureDays } from '../data/journal.ts';
+import { figureDays, useJournal } from '../data/journal.ts';
 import LinkList from './LinkList.vue';
 import ListFilter from './ListFilter.vue';
 import { useListFilter } from './listFilter.ts';
@@ -15,6 +15,7 @@ const JourneyPane = defineAsyncComponent(() => import('./JourneyPane.vue'));
 const route = useRoute();
 const router = useRouter();
 const catalogue = useCatalogue();
+const journal = useJournal();
 const { active, shown, set } = useListFilter();
 const picked = ref<ReadonlySet<string> | undefined>();
 const pane = useTemplateRef('pane');
@@ -49,7 +50,9 @@ const clear = () => set({ words: '', program: '', group: '', tag: '', state: '' 
           <h1>Links</h1>
           <span class="quiet"
             >{{ active ? `${shown.length} of ${catalogue.links.length}` : catalogue.links.length
-            }}<span class="days">, last {{ figureDays }} days</span></span
+            }}<span class="days"
+              >, last {{ figureDays }} days<template v-if="journal.arriving">, still arriving</template></span
+            ></span
           >
           <span class="actions">
             <v-btn class="quiet-button" :aria-pressed="picked !== undefined" @click="pickMany">{{

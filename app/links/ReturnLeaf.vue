@@ -12,6 +12,7 @@ const conversions = shallowRef<readonly ConversionLine[]>([]);
 const visits = shallowRef<readonly Visit[]>([]);
 const figures = computed(() => journal.figures.get(props.link.id));
 const sentence = computed(() => {
+  if (journal.arriving) return 'Visits and conversions are still arriving.';
   const n = figures.value?.conversions ?? 0;
   if (n === 0) return `No conversion in ${figureDays} days.`;
   return `${count(n)} ${n === 1 ? 'conversion' : 'conversions'} in ${figureDays} days, ${sums(figures.value?.commission ?? [])}.`;

@@ -16,6 +16,7 @@ export interface LinkRow {
   readonly network: string;
   readonly hop: string;
   readonly mark: string;
+  /** Empty while the journal arrives. */
   readonly days: readonly number[];
   readonly visitors: string;
   readonly conversions: string;
@@ -24,6 +25,7 @@ export interface LinkRow {
 }
 
 const noDays = Array.from({ length: 14 }, () => 0);
+const unknown = '…';
 const shortMark = { sponsored: 'spons.', nofollow: 'nofollow', ugc: 'ugc' } as const;
 
 /** Gives the row of a link. Only rows that are seen are made: a list may have ten thousand. */
@@ -34,7 +36,9 @@ export const useLinkRows = () => {
   return (link: Link): LinkRow => {
     const domain = catalogue.domain(link.domain);
     const program = catalogue.program(link.program);
-    const figures = journal.figures.get(link.id);
+    // While the journal arrives nothing is said of it: half of the figures would look like all.
+    const known = !journal.arriving;
+    const figures = known ? journal.figures.get(link.id) : undefined;
     const [first, ...others] = figures?.commission ?? [];
     const epc = first && others.length === 0 ? epcOf(first.minor, figures?.counted ?? 0) : undefined;
     const [rel] = domain ? marksOf(link, domain).rel : [];
@@ -49,11 +53,11 @@ export const useLinkRows = () => {
           ? hopName(allowedHop(hopOf(link, domain), heldTo(program, domain)))
           : '',
       mark: rel ? shortMark[rel] : '',
-      days: figures?.days ?? noDays,
-      visitors: count(figures?.counted ?? 0),
-      conversions: count(figures?.conversions ?? 0),
+      days: known ? (figures?.days ?? noDays) : [],
+      visitors: known ? count(figures?.counted ?? 0) : unknown,
+      conversions: known ? count(figures?.conversions ?? 0) : unknown,
       commission: figures ? sums(figures.commission) : '',
-      epc: epc === undefined || !first ? '—' : perClick(epc, first.currency),
+      epc: !known ? unknown : epc === undefined || !first ? '—' : perClick(epc, first.currency),
     };
   };
 };
