@@ -28,6 +28,20 @@ export const deskWithLink = async (browser: Browser, path = '/links/lnk_saturn',
   return { server, records, context, page };
 };
 
+/** A person whose browser waits for the journal until it is let go. */
+export const personWithoutJournal = async (
+  browser: Browser,
+): Promise<{ context: BrowserContext; letGo: () => void }> => {
+  const context = await freshPerson(browser);
+  let letGo = () => {};
+  const gone = new Promise<void>((resolve) => (letGo = resolve));
+  await context.route('**/api/journal?**', async (route) => {
+    await gone;
+    await route.continue();
+  });
+  return { context, letGo };
+};
+
 /** Waits until the route says that the link is live. */
 export const untilLive = (page: Page): Promise<void> =>
   page.getByLabel('Route').getByRole('status').getByText('live', { exact: true }).waitFor();

@@ -1,7 +1,7 @@
 import type { Browser } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { freshPerson, startBrowser } from './browser.ts';
-import { deskWithLink, openApp, rowOf } from './desk.ts';
+import { startBrowser } from './browser.ts';
+import { deskWithLink, openApp, personWithoutJournal, rowOf } from './desk.ts';
 
 let browser: Browser;
 beforeAll(async () => {
@@ -56,23 +56,17 @@ describe('the first screen', () => {
   it('says nothing of figures until the journal is whole', async () => {
     const { server, context } = await deskWithLink(browser);
     await context.close();
-    const slow = await freshPerson(browser);
-    let release = () => {};
-    const released = new Promise<void>((resolve) => (release = resolve));
-    await slow.route('**/api/journal?**', async (route) => {
-      await released;
-      await route.continue();
-    });
-    const page = await slow.newPage();
+    const slow = await personWithoutJournal(browser);
+    const page = await slow.context.newPage();
     await page.goto(`http://localhost:${server.port}/links/lnk_saturn#key=${server.key}`);
     await page.getByText('1, last 30 days, still arriving').waitFor();
     expect(await rowOf(page, 'saturn-kit')).toMatchObject({ Visitors: '…', 'Conv.': '…', EPC: '…' });
     await page.getByText('Visits and conversions are still arriving.').waitFor();
-    release();
+    slow.letGo();
     await page.getByText('No conversion in 30 days.').waitFor();
     expect(await page.getByText('still arriving').count()).toBe(0);
     expect(await rowOf(page, 'saturn-kit')).toMatchObject({ Visitors: '0', 'Conv.': '0', EPC: '—' });
-    await slow.close();
+    await slow.context.close();
     await server.stop();
   });
 });

@@ -10,7 +10,7 @@ import { readConfig } from '../server/config.ts';
 import type { Running } from '../server/process.ts';
 import { freePort, freshFolder } from '../server/process.ts';
 import { freshPerson, startBrowser } from './browser.ts';
-import { openApp, startServer } from './desk.ts';
+import { openApp, personWithoutJournal, startServer } from './desk.ts';
 
 let browser: Browser;
 let server: Running;
@@ -62,6 +62,21 @@ describe('a month with awkward networks', () => {
         .toEqual([String(count?.ours), String(count?.theirs)]);
       expect(await figures('Commission')).toEqual([write(money?.ours ?? 0), write(money?.theirs ?? 0)]);
     }
+  });
+
+  it('is neither summed, closed nor claimed before the journal is whole', async () => {
+    const slow = await personWithoutJournal(browser);
+    const early = await slow.context.newPage();
+    await early.goto(`http://localhost:${server.port}/reconcile/net_kelvane/2026-10#key=${server.key}`);
+    await early.getByText('The journal is still arriving: 0 of').waitFor();
+    const [close, claim] = ['Close month', 'Claim file'].map((name) => early.getByRole('button', { name }));
+    expect([await close?.isDisabled(), await claim?.isDisabled()]).toEqual([true, true]);
+    expect(await early.getByRole('row').count()).toBe(0);
+    slow.letGo();
+    await early.getByRole('row', { name: /^Conversions/ }).waitFor();
+    await expect.poll(() => close?.isEnabled()).toBe(true);
+    expect(await claim?.isEnabled()).toBe(true);
+    await slow.context.close();
   });
 
   it('settles what is safe in one press, takes it back as one, and settles one by keyboard', async () => {

@@ -4,7 +4,7 @@ import { useRouter } from 'vue-router';
 import type { PageChoice, Recognised } from '#core/anatomy';
 import type { Domain, Link } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
-import { journalWorker } from '../data/journal.ts';
+import { journalWorker, useJournal } from '../data/journal.ts';
 import { traceOnce } from '../data/trace.ts';
 import type { NewLink } from '../links/makeLink.ts';
 import { useNotice } from './notice.ts';
@@ -35,6 +35,7 @@ const stateWords = {
 export const usePaste = defineStore('paste', () => {
   const catalogue = useCatalogue();
   const notice = useNotice();
+  const journal = useJournal();
   const router = useRouter();
   const text = ref('');
   /** Parameters of the pasted page that stay though they would be taken away. */
@@ -63,7 +64,11 @@ export const usePaste = defineStore('paste', () => {
   const openClick = async (click: string) => {
     const journey = await journalWorker.journey(click);
     if (!journey) {
-      notice.say('No such click is in the journal of this browser.');
+      notice.say(
+        journal.arriving
+          ? 'No such click is in this browser yet: the journal is still arriving.'
+          : 'No such click is in the journal of this browser.',
+      );
       return;
     }
     text.value = '';

@@ -84,7 +84,11 @@ const stepWords = {
       <h2>Journey of a click</h2>
       <code class="id">{{ click }}</code>
     </header>
-    <p v-if="!journey && asked" class="missing">This browser’s copy of the journal holds no such click.</p>
+    <p v-if="!journey && asked" class="missing">
+      This browser’s copy of the journal holds no such click{{
+        journal.arriving ? ' yet; it is still arriving' : ''
+      }}.
+    </p>
     <ol v-else-if="journey && hop">
       <li>
         <leaf-mark tone="fern" :size="13" />

@@ -29,6 +29,7 @@ const programsOf = (id: string) =>
     .join(', ');
 const last = (id: string) => {
   const at = journal.lastPostbacks.get(id);
+  if (journal.arriving) return 'postbacks still arriving';
   return at === undefined ? 'no postback yet' : `last postback ${moment(at)}`;
 };
 const open = (id: string) => {

@@ -10,7 +10,7 @@ const journal = useJournal();
   <p class="arriving" role="status">
     The journal is still arriving<template v-if="journal.progress.there > 0"
       >: {{ count(journal.progress.held) }} of {{ count(journal.progress.there) }} records</template
-    >. What differs can be said once it is whole.
+    >. Sums are shown once it is whole.
     <progress :value="journal.progress.held" :max="Math.max(1, journal.progress.there)" />
   </p>
 </template>

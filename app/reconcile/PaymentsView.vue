@@ -10,6 +10,7 @@ import { newId } from '../data/random.ts';
 import type { EarnedBy } from '../data/reconcileAnswers.ts';
 import { useNotice } from '../frame/notice.ts';
 import { money } from '../look/formats.ts';
+import Arriving from './Arriving.vue';
 import type { EarnedByTag } from './earned.ts';
 import { earnedByTag } from './earned.ts';
 import { monthWords } from './words.ts';
@@ -178,7 +179,8 @@ const remove = async (id: string) => {
               <option v-for="one in months" :key="one" :value="one">{{ monthWords(one) }}</option>
             </select>
           </h2>
-          <table>
+          <arriving v-if="journal.arriving" />
+          <table v-else>
             <thead>
               <tr>
                 <th scope="col">Tag</th>
@@ -313,5 +315,8 @@ li {
 }
 li .quiet {
   flex: 1;
+}
+.arriving {
+  padding: 10px 0;
 }
 </style>

@@ -132,6 +132,11 @@ const total = computed(() => {
 const closed = computed(() =>
   catalogue.months.find((one) => one.network === scope.value.network && one.month === month.value),
 );
+/** Why the month cannot be closed now; empty when nothing is in the way. */
+const whyOpen = computed(() => {
+  if (month.value >= thisMonth) return 'It is not over yet';
+  return journal.arriving ? 'The journal is still arriving' : '';
+});
 const close = async () => {
   const of = network.value;
   if (!of) return;
@@ -247,15 +252,15 @@ const value = (event: Event) => (event.target instanceof HTMLSelectElement ? eve
         <v-btn class="quiet-button" :to="{ name: 'payments', params: { network: network.id } }"
           >Payments</v-btn
         >
-        <v-btn class="quiet-button" @click="claim">Claim file</v-btn>
+        <v-btn class="quiet-button" :disabled="journal.arriving" @click="claim">Claim file</v-btn>
         <v-btn class="quiet-button" :to="{ name: 'report', params: { network: network.id } }"
           >Import report</v-btn
         >
         <v-btn
           v-if="!closed && !part"
           color="primary"
-          :disabled="month >= thisMonth || !balance?.conversions.reported"
-          :title="month >= thisMonth ? 'It is not over yet' : 'Freeze its figures'"
+          :disabled="whyOpen !== '' || !balance?.conversions.reported"
+          :title="whyOpen || 'Freeze its figures'"
           @click="close"
           >Close month</v-btn
         >

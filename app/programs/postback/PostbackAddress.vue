@@ -126,7 +126,13 @@ legend {
   margin-right: 14px;
   padding: 0;
 }
+label {
+  display: inline-flex;
+  align-items: center;
+  gap: 6px;
+}
 input {
+  margin: 0;
   accent-color: var(--fern);
 }
 .warning {

@@ -36,7 +36,9 @@ const open = async () => {
 </script>
 
 <template>
-  <p v-if="readings.length === 0" class="quiet">None has come yet.</p>
+  <p v-if="readings.length === 0" class="quiet">
+    {{ journal.arriving ? 'Still arriving.' : 'None has come yet.' }}
+  </p>
   <ul v-else>
     <li v-for="reading in shown" :key="reading.record.seq"><postback-reading-card :reading="reading" /></li>
   </ul>
