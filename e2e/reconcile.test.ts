@@ -79,6 +79,24 @@ describe('a month with awkward networks', () => {
     await slow.context.close();
   });
 
+  it('is neither when half of the journal is here and the server is away', async () => {
+    const half = await freshPerson(browser);
+    await half.route('**/api/journal?**', async (route) => {
+      const whole = await (await route.fetch()).text();
+      const lines = whole.split('\n');
+      await route.fulfill({ body: `${lines.slice(0, lines.length / 2).join('\n')}\n` });
+    });
+    const early = await half.newPage();
+    const path = `http://localhost:${server.port}/reconcile/net_kelvane/2026-10`;
+    await early.goto(`${path}#key=${server.key}`);
+    await early.getByText(/still arriving: [1-9][\d,]+ of/).waitFor();
+    await half.route('**/api/**', (route) => route.abort());
+    await early.goto(path);
+    await early.getByText(/still arriving: [1-9][\d,]+ of/).waitFor();
+    expect(await early.getByRole('button', { name: 'Close month' }).isDisabled()).toBe(true);
+    await half.close();
+  });
+
   it('settles what is safe in one press, takes it back as one, and settles one by keyboard', async () => {
     await goTo('/reconcile/net_harrowmead/2026-10');
     const cut = waits('Click ID cut short');

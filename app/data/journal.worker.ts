@@ -62,7 +62,7 @@ const inTurn = <T>(work: () => Promise<T>): Promise<T> => {
   turn = done.catch(() => undefined);
   return done;
 };
-/** Records the server has, as it last said; for telling how far a first fetch has come. */
+/** Records the server has, as it last said to any window; for telling how far a first fetch has come. */
 let there = 0;
 
 /** Records that are stored together while many come at once. */
@@ -77,7 +77,9 @@ const news = (): void => {
 
 /** Puts into memory what is stored beyond what memory holds. */
 const loadStored = async (): Promise<void> => {
-  await segments.load(await database(), held);
+  const db = await database();
+  await segments.load(db, held);
+  there = Number((await db.get('meta', 'there')) ?? 0);
   news();
 };
 
@@ -169,6 +171,8 @@ const follow = async (): Promise<void> => {
     const mark = await lastMark();
     if ((await db.get('meta', 'journal')) !== identity) await forget();
     await db.put('meta', identity, 'journal');
+    // Half a journal is known to be half of one also while the server is away, and in another window.
+    await db.put('meta', there, 'there');
 
     let first = true;
     let batch: JournalRecord[] = [];
