@@ -72,6 +72,9 @@ describe('a month with awkward networks', () => {
     const [close, claim] = ['Close month', 'Claim file'].map((name) => early.getByRole('button', { name }));
     expect([await close?.isDisabled(), await claim?.isDisabled()]).toEqual([true, true]);
     expect(await early.getByRole('row').count()).toBe(0);
+    await early.getByRole('link', { name: 'Ledger' }).click();
+    expect(await early.getByRole('button', { name: 'Save as CSV' }).isDisabled()).toBe(true);
+    await early.goBack();
     slow.letGo();
     await early.getByRole('row', { name: /^Conversions/ }).waitFor();
     await expect.poll(() => close?.isEnabled()).toBe(true);

@@ -85,20 +85,22 @@ const save = async () => {
     <header>
       <router-link class="text-link" :to="{ name: 'reconcile', params: route.params }">← Balance</router-link>
       <h1>Ledger</h1>
-      <span class="quiet"
+      <span v-if="!journal.arriving" class="quiet"
         >{{ count(total) }} conversions{{ network ? ` of ${network.name}` : ''
         }}{{ month ? `, ${monthWords(month)}` : '' }}</span
       >
       <span class="actions">
         <input v-model="words" type="search" aria-label="Search" placeholder="Transaction, link, source" />
-        <v-btn class="quiet-button" @click="save">Save as CSV</v-btn>
+        <v-btn class="quiet-button" :disabled="journal.arriving" @click="save">Save as CSV</v-btn>
       </span>
     </header>
     <div class="scroll">
       <arriving v-if="journal.arriving" />
       <conversion-table v-else-if="lines.length > 0" :lines="lines" />
       <p v-else class="quiet">No conversion here yet. They come by postback and by imported report.</p>
-      <v-btn v-if="lines.length < total" class="quiet-button" @click="most += 500">Show more</v-btn>
+      <v-btn v-if="!journal.arriving && lines.length < total" class="quiet-button" @click="most += 500"
+        >Show more</v-btn
+      >
     </div>
   </div>
 </template>
