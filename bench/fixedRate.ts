@@ -3,6 +3,8 @@ import { connect } from 'node:net';
 
 /** Longer than this between two looks, and the client itself was kept from its work. */
 const longestLookMs = 0.3;
+/** How long the last answers are waited for. */
+const longestWaitMs = 1000;
 /** Requests one connection may have under way. */
 const mostUnderWay = 4096;
 const end = Buffer.from('\r\n\r\n');
@@ -19,6 +21,8 @@ export interface Asked {
  * Asks at a fixed rate over kept connections, whether or not what was asked before is answered, so that a server that
  * falls behind cannot hide it. What the client itself missed (the machine gave it no time, or it collected garbage) is
  * told apart: it is neither asked for later in a burst, nor counted as the server's time.
+ *
+ * @throws Error when the server leaves requests unanswered for a second
  */
 export const askAtRate = async (
   port: number,
@@ -33,10 +37,11 @@ export const askAtRate = async (
   let seen = 0;
   let unseen = 0;
   let lastLook = performance.now();
+  /** Since the last tick the client was kept from its work: all that it finds now may have waited for it. */
   let blind = false;
   const look = (): number => {
     const now = performance.now();
-    blind = now - lastLook > longestLookMs;
+    blind ||= now - lastLook > longestLookMs;
     lastLook = now;
     return now;
   };
@@ -88,13 +93,16 @@ export const askAtRate = async (
     const tick = () => {
       const now = look();
       if (blind) next = now;
+      blind = false;
       for (; next <= now && next < finish; next += every) lanes[turn++ % lanes.length]?.ask(now);
-      if (now < finish) setImmediate(tick);
-      else setTimeout(resolve, 200);
+      const all = now >= finish && seen + unseen === turn;
+      if (all || now >= finish + longestWaitMs) resolve();
+      else setImmediate(tick);
     };
     tick();
   });
   for (const { socket } of lanes) socket.destroy();
+  if (seen + unseen < turn) throw new Error(`port ${port} left ${turn - seen - unseen} requests unanswered`);
   return {
     latencies: Array.from(latencies.subarray(0, seen)).sort((a, b) => a - b),
     unseen: unseen / Math.max(1, seen + unseen),

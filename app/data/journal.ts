@@ -37,14 +37,15 @@ export const useJournal = defineStore('journal', () => {
   );
 
   const refresh = async (): Promise<void> => {
-    [figures.value, tape.value, lastPostbacks.value, traces.value, waiting.value, progress.value] =
+    // How far it has come is asked first: what is asked after it rests on as much at least.
+    [progress.value, figures.value, tape.value, lastPostbacks.value, traces.value, waiting.value] =
       await Promise.all([
+        journalWorker.progress(),
         journalWorker.figures(Date.now(), figureDays),
         journalWorker.tape(tapeEvents),
         journalWorker.lastPostbacks(),
         journalWorker.traces(),
         journalWorker.waiting(),
-        journalWorker.progress(),
       ]);
     loaded.value = true;
     caughtUp.value ||= progress.value.there > 0 && progress.value.held >= progress.value.there;

@@ -27,8 +27,9 @@ const scope = computed(() => ({
   ...(month.value !== undefined && { month: month.value }),
 }));
 watch(
-  [scope, words, most, () => journal.news],
-  async ([asked, sought, upTo]) => {
+  [scope, words, most, () => journal.news, () => journal.arriving],
+  async ([asked, sought, upTo, , arriving]) => {
+    if (arriving) return;
     const found = await journalWorker.ledger(asked, sought, upTo);
     if (sought !== words.value) return;
     lines.value = found.lines;

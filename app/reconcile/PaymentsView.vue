@@ -54,7 +54,8 @@ watch(
   },
   { immediate: true },
 );
-watch([month, () => journal.news], async ([of]) => {
+watch([month, () => journal.news, () => journal.arriving], async ([of, , arriving]) => {
+  if (arriving) return;
   const found = await journalWorker.earnings(of);
   if (of === month.value) earnings.value = found;
 });

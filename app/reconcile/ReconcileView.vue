@@ -87,9 +87,10 @@ watch(
   { immediate: true },
 );
 watch(
-  [scope, () => journal.news, zone],
-  async ([asked, , own]) => {
-    if (asked.network === '') return;
+  [scope, () => journal.news, zone, () => journal.arriving],
+  async ([asked, , own, arriving]) => {
+    // What half of the journal gives is not even kept for a moment.
+    if (asked.network === '' || arriving) return;
     const [found, queue] = await Promise.all([
       journalWorker.balance({ ...asked, zone: own }),
       journalWorker.queue(asked),
