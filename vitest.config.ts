@@ -1,11 +1,14 @@
 import { defineConfig } from 'vitest/config';
 
+const globalSetup = 'scripts/testFolder.mjs';
+
 export default defineConfig({
   test: {
     projects: [
       {
         test: {
           name: 'core',
+          globalSetup,
           testTimeout: 60_000,
           include: ['core/**/*.test.ts', 'app/**/*.test.ts', 'standins/**/*.test.ts', 'demo/**/*.test.ts'],
         },
@@ -13,6 +16,7 @@ export default defineConfig({
       {
         test: {
           name: 'server',
+          globalSetup,
           include: ['server/**/*.test.ts'],
           testTimeout: 120_000,
           hookTimeout: 60_000,
@@ -22,6 +26,7 @@ export default defineConfig({
       {
         test: {
           name: 'chromium',
+          globalSetup,
           include: ['e2e/**/*.test.ts'],
           testTimeout: 120_000,
           hookTimeout: 120_000,

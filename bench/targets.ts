@@ -4,7 +4,7 @@ import { once } from 'node:events';
 import { existsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { changeOf, firstRecords, sendChanges } from '../server/client.ts';
-import { freshFolder, freePort, nodeFlags, startProcess } from '../server/process.ts';
+import { freshFolder, freePort, nodeFlags, removeFolder, startProcess } from '../server/process.ts';
 
 /** What a browser sends with a click. */
 export const headers = {
@@ -112,7 +112,13 @@ export const ours = async (name: string, links: number): Promise<Target> => {
   await empty.stop();
   const { dataDir, port } = empty;
   const server = await startProcess({ dataDir, port });
-  return { name, port, pids: [server.child.pid ?? 0], paths, stop: () => server.stop() };
+  return {
+    name,
+    port,
+    pids: [server.child.pid ?? 0],
+    paths,
+    stop: () => server.stop().finally(() => removeFolder(dataDir)),
+  };
 };
 
 /**
@@ -135,13 +141,15 @@ export const bytesPerLink = async (links: number): Promise<number> => {
   const server = await startProcess({ command, dataDir, port });
   const after = await memoryOf(server.child);
   await server.stop();
+  removeFolder(dataDir);
   return (after - before) / links;
 };
 
 /** The same handler mounted in an Express application, filled and started anew as well. */
 export const inExpress = async (): Promise<Target> => {
   const port = await freePort();
-  const env = { PATH: process.env['PATH'] ?? '', PORT: String(port), DATA_DIR: freshFolder() };
+  const dataDir = freshFolder();
+  const env = { PATH: process.env['PATH'] ?? '', PORT: String(port), DATA_DIR: dataDir };
   const begin = async () => {
     const child = spawn(process.execPath, [...nodeFlags, targetFile, 'express', String(port)], {
       stdio: ['ignore', 'pipe', 'inherit'],
@@ -158,7 +166,7 @@ export const inExpress = async (): Promise<Target> => {
     port,
     pids: [child.pid ?? 0],
     paths,
-    stop: () => ended(child, 'SIGTERM'),
+    stop: () => ended(child, 'SIGTERM').finally(() => removeFolder(dataDir)),
   };
 };
 
@@ -187,7 +195,7 @@ http {
     port,
     pids: workers,
     paths: ['/saturn-kit'],
-    stop: () => ended(child, 'SIGTERM'),
+    stop: () => ended(child, 'SIGTERM').finally(() => removeFolder(folder)),
   };
 };
 

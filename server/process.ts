@@ -1,6 +1,6 @@
 import type { ChildProcess } from 'node:child_process';
 import { spawn } from 'node:child_process';
-import { mkdtempSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
@@ -36,8 +36,18 @@ export const freePort = async (): Promise<number> => {
 /** How Node runs the server: room for young objects, so that collecting garbage costs the same with many links. */
 export const nodeFlags: readonly string[] = ['--max-semi-space-size=64'];
 
-/** A new empty data folder under the system's temporary one. */
-export const freshFolder = (): string => mkdtempSync(join(tmpdir(), 'fernhop-'));
+const made: string[] = [];
+process.once('exit', () => made.forEach(removeFolder));
+
+/** Removes a folder with all that is in it. */
+export const removeFolder = (folder: string): void => rmSync(folder, { recursive: true, force: true });
+
+/** A new empty data folder under the system's temporary one; it goes when this process does. */
+export const freshFolder = (): string => {
+  const folder = mkdtempSync(join(tmpdir(), 'fernhop-'));
+  made.push(folder);
+  return folder;
+};
 
 /** The built server, found from the source as from the bundle. */
 const built = join(

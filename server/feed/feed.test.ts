@@ -1,12 +1,12 @@
-import { appendFileSync, mkdtempSync, readFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { appendFileSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import type { Kept } from '#core/catalogue';
 import { changeOf, firstRecords } from '../client.ts';
+import { freshFolder } from '../process.ts';
 import { Feed } from './index.ts';
 
-const path = () => join(mkdtempSync(join(tmpdir(), 'feed-')), 'changes.ndjson');
+const path = () => join(freshFolder(), 'changes.ndjson');
 const open = async (at: string, kept: Kept[] = []) =>
   Feed.open(at, {
     isAppHost: (host) => host === 'desk.nightledge.example',

@@ -1,12 +1,12 @@
-import { appendFileSync, mkdtempSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { appendFileSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { text } from 'node:stream/consumers';
 import { describe, expect, it } from 'vitest';
 import type { JournalDraft, JournalRecord } from '#core/visits';
+import { freshFolder } from '../process.ts';
 import { Journal } from './index.ts';
 
-const folder = () => mkdtempSync(join(tmpdir(), 'journal-'));
+const folder = freshFolder;
 const postback = (n: number): JournalDraft => ({
   kind: 'postback',
   at: 1_795_442_531_123,

@@ -1,7 +1,7 @@
-import { mkdtempSync, readFileSync, statSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it, vi } from 'vitest';
+import { freshFolder } from '../process.ts';
 import { openCountries } from './country.ts';
 import { visitorAddress, Visitors } from './visitor.ts';
 
@@ -16,7 +16,7 @@ describe('knowing a visitor', () => {
   });
 
   it('lasts for a UTC day and through a restart, and no longer', async () => {
-    const path = join(mkdtempSync(join(tmpdir(), 'salt-')), 'salt');
+    const path = join(freshFolder(), 'salt');
     const first = new Visitors(path);
     const anna = first.of('203.0.113.9', 'Firefox', day);
     expect(anna).toMatch(/^[0-9a-f]{16}$/);
