@@ -19,6 +19,8 @@ const words = ref('');
 const most = ref(200);
 const lines = shallowRef<readonly LedgerLine[]>([]);
 const total = ref(0);
+/** Whether there is nothing can be said once it was asked. */
+const answered = ref(false);
 const text = (value: unknown) => (typeof value === 'string' && value !== '' ? value : undefined);
 const network = computed(() => catalogue.network(text(route.params['network'])));
 const month = computed(() => text(route.params['month']));
@@ -34,6 +36,7 @@ watch(
     if (sought !== words.value) return;
     lines.value = found.lines;
     total.value = found.total;
+    answered.value = true;
   },
   { immediate: true },
 );
@@ -98,7 +101,9 @@ const save = async () => {
     <div class="scroll">
       <arriving v-if="journal.arriving" />
       <conversion-table v-else-if="lines.length > 0" :lines="lines" />
-      <p v-else class="quiet">No conversion here yet. They come by postback and by imported report.</p>
+      <p v-else-if="answered" class="quiet">
+        No conversion here yet. They come by postback and by imported report.
+      </p>
       <v-btn v-if="!journal.arriving && lines.length < total" class="quiet-button" @click="most += 500"
         >Show more</v-btn
       >
