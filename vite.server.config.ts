@@ -10,6 +10,9 @@ export default defineConfig({
     rolldownOptions: {
       input: {
         main: 'server/main.ts',
+        pages: 'server/pages/pages.worker.ts',
+        pageReader: 'server/pages/read.worker.ts',
+        key: 'server/key.ts',
         demo: 'demo/main.ts',
         reconcile: 'server/night/main.ts',
         bench: 'bench/hop.ts',

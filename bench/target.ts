@@ -27,7 +27,7 @@ const inExpress = async () => {
   app.use((request, response) => {
     fernhop.server.emit('request', request, response);
   });
-  app.listen(Number(port), '127.0.0.1', () => ready(fernhop.key));
+  app.listen(Number(port), '127.0.0.1', () => ready(fernhop.key.value));
   // What waits is on disk before it ends: the links it was filled with are wanted again.
   process.once('SIGTERM', () => void fernhop.close().then(() => process.exit(0)));
 };

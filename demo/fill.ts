@@ -155,7 +155,7 @@ export const fillSeason = async (config: Config, requests: number, now = Date.no
   const send = async (at: number, work: (place: ServerPlace) => Promise<void>) => {
     const running = await run({ ...config, standins: false }, () => at);
     try {
-      await work({ port: config.port, key: running.fernhop.key });
+      await work({ port: config.port, key: running.fernhop.key.value });
     } finally {
       await running.stop();
     }

@@ -1,6 +1,7 @@
 import { existsSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
+import { keyPath } from '../server/adminKey.ts';
 import { readConfig } from '../server/config.ts';
 import { fail, run, stopOnSignal } from '../server/run.ts';
 import { fillSeason } from './fill.ts';
@@ -36,7 +37,9 @@ const main = async (): Promise<void> => {
   process.stdout.write(
     [
       '',
-      `Fernhop          ${config.appOrigin}/#key=${running.fernhop.key}`,
+      process.stdout.isTTY
+        ? `Fernhop          ${config.appOrigin}/#key=${running.fernhop.key.value}`
+        : `Fernhop          ${config.appOrigin}/   (its key is in ${keyPath(config.dataDir)}; npm run key shows it)`,
       ...kinds.map(
         ({ name, host, path }) =>
           `${name.padEnd(16)} http://${host}:${config.port + 1}${path === '' ? '/links' : '/'}   (tracking links to copy; its console is at /console)`,

@@ -6,6 +6,7 @@ import { send } from '../standins/index.ts';
 import type { TableLink } from './feed/index.ts';
 import { call, changeOf, readJournal, sendChanges } from './client.ts';
 import { checkShops, shopPage } from './nightly.ts';
+import { Pages } from './pages/index.ts';
 import type { Running } from './process.ts';
 import { startProcess } from './process.ts';
 
@@ -90,6 +91,7 @@ describe('the nightly check', () => {
       },
     ];
     const kept: JournalDraft[] = [];
+    const asker = new Pages();
     const pages = await checkShops({
       links: new Map([
         row('lnk_a', inside('/kits/saturn')),
@@ -99,6 +101,7 @@ describe('the nightly check', () => {
         row('lnk_bare', 'http://t.harrowmead.localhost/go?deal=1'),
       ]),
       bounds: { localPorts: [server.port + 1] },
+      pages: asker,
       keep: (draft) => {
         kept.push(draft);
         return Promise.resolve();
@@ -106,6 +109,7 @@ describe('the nightly check', () => {
       now: () => 77,
       signal: new AbortController().signal,
     });
+    await asker.close();
     expect(pages).toBe(2);
     expect(kept).toEqual([
       expect.objectContaining({ kind: 'trace', at: 77, by: 'nightly', link: 'lnk_a', alive: true }),

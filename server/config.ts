@@ -38,6 +38,19 @@ const variables = v.object({
   GEO_HEADER: v.optional(
     v.pipe(v.string(), v.regex(/^[A-Za-z0-9-]+$/, 'is no header name'), v.toLowerCase()),
   ),
+  RECORDS_PER_MINUTE: v.optional(
+    v.pipe(
+      v.string(),
+      v.regex(/^\d{1,9}$/, 'is no number of requests'),
+      v.transform(Number),
+      v.minValue(1, 'is no number of requests'),
+    ),
+    '3000',
+  ),
+  DISK_RESERVE_MB: v.optional(
+    v.pipe(v.string(), v.regex(/^\d{1,9}$/, 'is no number of megabytes'), v.transform(Number)),
+    '200',
+  ),
   STANDINS: v.optional(
     v.pipe(
       v.picklist(['0', '1'], 'is 0 or 1'),
@@ -59,10 +72,14 @@ export interface Config {
   readonly trustProxy: readonly string[];
   readonly geoDb: string | undefined;
   readonly geoHeader: string | undefined;
+  /** Most anonymous requests of one address that are written down within a minute. */
+  readonly recordsPerMinute: number;
+  /** Megabytes of the disk, at least, that are kept for postbacks; 0 keeps nothing back. */
+  readonly diskReserveMb: number;
   readonly standins: boolean;
 }
 
-const ours = /^(?:FERNHOP_|GEO_|TRUST_|APP_ORIGIN$|DATA_DIR$|STANDINS$)/;
+const ours = /^(?:FERNHOP_|GEO_|TRUST_|DISK_|RECORDS_|APP_ORIGIN$|DATA_DIR$|STANDINS$)/;
 
 /**
  * Reads the configuration from the environment.
@@ -93,6 +110,8 @@ export const readConfig = (env: Readonly<Record<string, string | undefined>>): C
     trustProxy: o.TRUST_PROXY,
     geoDb: o.GEO_DB,
     geoHeader: o.GEO_HEADER,
+    recordsPerMinute: o.RECORDS_PER_MINUTE,
+    diskReserveMb: o.DISK_RESERVE_MB,
     standins: o.STANDINS,
   };
 };

@@ -35,11 +35,13 @@ export const replaceFile = async (path: string, content: string | Buffer): Promi
   await syncFolder(dirname(path));
 };
 
-/** When a process was started, from the kernel; undefined where that cannot be known. */
+/** When a process was started, from the kernel; undefined where it is gone, or ended and not yet reaped by its parent. */
 const startOf = (pid: number): string | undefined => {
   try {
     const stat = readFileSync(`/proc/${pid}/stat`, 'utf8');
-    return stat.slice(stat.lastIndexOf(')') + 2).split(' ')[19];
+    // After the name in brackets: the state, and as the 20th field the time of its start (proc(5)).
+    const fields = stat.slice(stat.lastIndexOf(')') + 2).split(' ');
+    return fields[0] === 'Z' || fields[0] === 'X' ? undefined : fields[19];
   } catch {
     return undefined;
   }
@@ -54,17 +56,29 @@ const isAlive = (pid: number): boolean => {
   }
 };
 
+/** True while the process that wrote a lock still runs; a process ID alone may be another process by now. */
+const isHeld = (lock: string): boolean => {
+  const [pid = '', start = ''] = lock.split(' ');
+  if (pid === '' || !isAlive(Number(pid))) return false;
+  return start === '' ? true : startOf(Number(pid)) === start;
+};
+
+/** How long a process that holds the folder is waited for: it may be ending. */
+const patienceMs = 5000;
+const lookMs = 50;
+
 /**
  * Takes the folder for this process and gives the function that lets it go. A lock left by a process that is
- * gone, a killed one for instance, is taken over.
+ * gone, a killed one for instance, is taken over; one that is held is waited for up to 5 s.
  *
- * @throws Error when another process holds it
+ * @throws Error when another process goes on holding it
  */
-export const lockFolder = (folder: string): (() => void) => {
+export const lockFolder = async (folder: string, waitMs = patienceMs): Promise<() => void> => {
   mkdirSync(folder, { recursive: true, mode: 0o700 });
   const path = join(folder, 'lock');
   const mine = `${process.pid} ${startOf(process.pid) ?? ''}`;
-  for (let tries = 0; tries < 3; tries++) {
+  const until = Date.now() + waitMs;
+  for (;;) {
     try {
       const file = openSync(path, 'wx', 0o600);
       writeSync(file, mine);
@@ -73,29 +87,32 @@ export const lockFolder = (folder: string): (() => void) => {
       return () => rmSync(path, { force: true });
     } catch (error) {
       if (!(error instanceof Error && 'code' in error && error.code === 'EEXIST')) throw error;
-      const [pid = '', start = ''] = readFileSync(path, 'utf8').split(' ');
-      const running = pid !== '' && isAlive(Number(pid)) && (start === '' || startOf(Number(pid)) === start);
-      if (running)
-        throw new Error(
-          `${folder} is in use by process ${pid}. Stop it first, or set DATA_DIR to another folder.`,
-        );
-      rmSync(path, { force: true });
     }
+    const lock = readIfThere(path);
+    if (lock !== undefined && isHeld(lock)) {
+      if (Date.now() >= until)
+        throw new Error(
+          `${folder} is in use by process ${lock.split(' ', 1)[0] ?? ''}. Stop it first, or set DATA_DIR to another folder.`,
+        );
+      await new Promise((resolve) => setTimeout(resolve, lookMs));
+    } else rmSync(path, { force: true });
   }
-  throw new Error(`${path} cannot be taken.`);
 };
 
-/** The key of the admin API: the one given, else the one in the folder, else a new one. */
-export const adminKey = (folder: string, given: string | undefined): string => {
-  if (given !== undefined) return given;
-  const path = join(folder, 'key');
+const readIfThere = (path: string): string | undefined => {
   try {
-    const kept = readFileSync(path, 'utf8').trim();
-    if (kept !== '') return kept;
+    return readFileSync(path, 'utf8');
   } catch {
-    // The first start: there is none yet.
+    return undefined;
   }
-  const made = randomBytes(24).toString('base64url');
-  writeFileSync(path, `${made}\n`, { mode: 0o600 });
+};
+
+/** The key that signs what the server hands out and takes back. It stays when the key of the API is renewed. */
+export const serverSecret = (folder: string): Buffer => {
+  const path = join(folder, 'secret');
+  const kept = readIfThere(path)?.trim();
+  if (kept !== undefined && /^[0-9a-f]{64}$/.test(kept)) return Buffer.from(kept, 'hex');
+  const made = randomBytes(32);
+  writeFileSync(path, `${made.toString('hex')}\n`, { mode: 0o600 });
   return made;
 };

@@ -9,7 +9,11 @@ import { smallDisk } from './smallDisk.ts';
 describe('a full disk', () => {
   it('stops postbacks from being acknowledged and nobody from hopping, and recovers', async () => {
     const disk = smallDisk();
-    const server = await startProcess({ dataDir: disk.folder, command: disk.command });
+    const server = await startProcess({
+      dataDir: disk.folder,
+      command: disk.command,
+      env: { DISK_RESERVE_MB: '0' },
+    });
     const { key, link } = await fillFirst(server);
     const hop = (name: string) => send(`http://see.nightledge.localhost:${server.port}/saturn~${name}`);
     const postback = (id: string, more = '') =>

@@ -7,34 +7,46 @@ import { clickId } from '#core/hop';
 import type { JournalDraft } from '#core/visits';
 import { makeApi } from './api/api.ts';
 import type { Config } from './config.ts';
-import { adminKey, lockFolder } from './dataDir.ts';
-import type { Table } from './feed/index.ts';
+import { AdminKey } from './adminKey.ts';
+import { Audit } from './audit.ts';
+import { lockFolder, serverSecret } from './dataDir.ts';
+import { DiskRoom } from './diskRoom.ts';
+import type { Table, TableLink } from './feed/index.ts';
 import { Feed } from './feed/index.ts';
-import type { Rest } from './journal/index.ts';
 import { Journal } from './journal/index.ts';
 import { Mails } from './mails.ts';
+import { Pages } from './pages/index.ts';
 import { checkNightly } from './nightly.ts';
 import { makeSite } from './site.ts';
+import { Admission } from './wire/admission.ts';
 import { openCountries } from './wire/country.ts';
 import { readHeaders } from './wire/headers.ts';
-import { makeHop } from './wire/hop.ts';
+import { makeHop, onlyHttps } from './wire/hop.ts';
 import { makePage } from './wire/page.ts';
+import { PageClicks } from './wire/pageClicks.ts';
 import { makePeers } from './wire/peer.ts';
 import { makePixel, makePostback } from './wire/postback.ts';
 import { refuse } from './wire/refuse.ts';
+import { makeRejected } from './wire/rejected.ts';
+import type { Reserved } from './wire/reserved.ts';
+import { pathOf, reservedAt, withoutOrigin } from './wire/reserved.ts';
+import { makeSecondPages } from './wire/secondPage.ts';
 import { Seen } from './wire/seen.ts';
-import { makeStrays } from './wire/strays.ts';
 import { Visitors } from './wire/visitor.ts';
 
 export interface Fernhop {
   readonly server: Server;
-  readonly key: string;
+  readonly key: AdminKey;
   readonly links: number;
   /** True when nobody ever made anything here. */
   readonly isNew: boolean;
   /** Stops taking requests, writes what waits, lets the folder go. */
   close(): Promise<void>;
 }
+
+const slash = 47;
+/** Most connections at a time; those beyond are closed at once. */
+const mostConnections = 10_000;
 
 /** Host name of a Host header in lower case, without its port. */
 const hostName = (host: string): string => {
@@ -68,7 +80,7 @@ export const makeFernhop = async (
   log: (message: string, detail: object) => void,
   now: () => number = Date.now,
 ): Promise<Fernhop> => {
-  const unlock = lockFolder(config.dataDir);
+  const unlock = await lockFolder(config.dataDir);
   try {
     return await build(config, log, now, unlock);
   } catch (error) {
@@ -77,12 +89,18 @@ export const makeFernhop = async (
   }
 };
 
-/** Tells `seen` of today's visitors from the journal, so that a restart makes nobody new. */
-const remember = async (seen: Seen, { hosts }: Table, journal: Journal, at: number): Promise<void> => {
+/** Reads today's visitors and page clicks from the journal, so that a restart makes nobody new and forgets no page. */
+const remember = async (
+  { seen, clicks }: { readonly seen: Seen; readonly clicks: PageClicks },
+  { hosts }: Table,
+  journal: Journal,
+  at: number,
+): Promise<void> => {
   for await (const record of journal.today(at)) {
     if (record.kind !== 'hop' || record.prefetch) continue;
     const host = hosts.get(record.host);
     if (host) seen.before(host.domain.id, record.visitor, record.at);
+    if (record.status === 200) clicks.add(record.click, record.link);
   }
 };
 
@@ -92,10 +110,13 @@ const build = async (
   now: () => number,
   unlock: () => void,
 ): Promise<Fernhop> => {
-  const key = adminKey(config.dataDir, config.key);
-  const testToken = createHmac('sha256', key).update('test hop').digest('hex').slice(0, 16);
-  const sampleToken = createHmac('sha256', key).update('sample postback').digest('hex').slice(0, 32);
-  const checkToken = createHmac('sha256', key).update('domain check').digest('hex').slice(0, 32);
+  const key = new AdminKey(config.dataDir, config.key);
+  const secret = serverSecret(config.dataDir);
+  const tokenFor = (purpose: string, digits: number) =>
+    createHmac('sha256', secret).update(purpose).digest('hex').slice(0, digits);
+  const testToken = tokenFor('test hop', 16);
+  const sampleToken = tokenFor('sample postback', 32);
+  const checkToken = tokenFor('domain check', 32);
   const appHosts = new Set(['localhost', '127.0.0.1', '[::1]', new URL(config.appOrigin).hostname]);
   const origins = new Set([
     config.appOrigin,
@@ -115,27 +136,48 @@ const build = async (
   });
   for (const kept of await feed.since(edition)) journal.append(changeDraft(kept, now()));
 
-  const mails = new Mails(join(config.dataDir, 'mails.ndjson'));
-  const strays = makeStrays(join(config.dataDir, 'strays.ndjson'));
+  const { table } = feed;
+  const room = new DiskRoom(config.dataDir, config.diskReserveMb, (isLow) => {
+    journal.writeOnlyKept(isLow);
+    log(isLow ? 'the disk is nearly full: only postbacks are written' : 'the disk has room again', {});
+  });
+  await room.start();
+  const append = (draft: JournalDraft) => journal.append(draft);
+  const audit = new Audit(append);
+  const peers = makePeers(config.trustProxy);
+  const admission = new Admission({ peers, recordsPerMinute: config.recordsPerMinute, append });
+  const mails = new Mails(join(config.dataDir, 'mails.ndjson'), () => !room.isLow);
+  const rejected = makeRejected(join(config.dataDir, 'rejected.ndjson'), () => !room.isLow);
   const parts = {
-    table: feed.table,
+    table,
     seen: new Seen(),
+    clicks: new PageClicks(),
     mails,
     visitors: new Visitors(join(config.dataDir, 'salt'), log),
-    peers: makePeers(config.trustProxy),
+    peers,
+    admission,
+    audit,
+    rejected,
+    secondPages: makeSecondPages(secret),
     countryOf: await openCountries(config.geoDb),
     geoHeader: config.geoHeader,
     testToken,
     sampleToken,
-    append: (draft: JournalDraft) => journal.append(draft),
-    appendRest: (at: number, rest: Rest) => journal.appendRest(at, rest),
+    append,
+    appendHop: (at: number, hop: { rest(): string; readonly link: string }) =>
+      journal.appendRest(at, hop, hop.link),
+    failedPart: (link: TableLink, error: unknown) => {
+      const message = `It failed at a hop: ${String(error)}`;
+      if (!table.faults.has(link.id)) log('a part of a link failed', { link: link.id, error: String(error) });
+      table.faults.set(link.id, [{ path: '', message }]);
+    },
     keep: (draft: JournalDraft) => journal.keep(draft),
-    stray: strays.keep,
     now,
   };
   const bounds = { localPorts: config.standins ? [config.port, config.port + 1] : [] };
-  await remember(parts.seen, feed.table, journal, now());
-  const endNightly = checkNightly({ links: feed.table.links, bounds, keep: parts.keep, log, now });
+  const pages = new Pages({ log });
+  await remember(parts, table, journal, now());
+  const endNightly = checkNightly({ links: table.links, bounds, pages, keep: parts.keep, log, now });
   const hop = makeHop(parts);
   const page = makePage({ ...parts, checkToken });
   const postback = makePostback(parts);
@@ -147,11 +189,16 @@ const build = async (
       feed,
       journal,
       mails,
+      audit,
+      admission,
+      room,
+      pages,
+      peers,
       port: config.port,
       checkToken,
       testToken,
       sampleToken,
-      newestStrays: strays.newest,
+      rejected,
       bounds,
       now,
       log,
@@ -172,23 +219,46 @@ const build = async (
     const told = readHeaders(request.rawHeaders);
     if (told.host !== last.host) last = { host: told.host, name: hostName(told.host) };
     const { name } = last;
-    const host = feed.table.hosts.get(name);
-    if (host && request.httpVersionMajor > 0 && hop(request, response, host, told)) return;
+    const host = told.twoHosts ? undefined : table.hosts.get(name);
     const url = request.url ?? '';
+    const bare = url.charCodeAt(0) === slash ? url : withoutOrigin(url);
+    const reserved = reservedAt(bare);
+    if (reserved === undefined && host && request.httpVersionMajor > 0 && hop(request, response, host, told))
+      return;
     if (request.httpVersionMajor < 1) {
       refuse(response, 400, 'Ask by HTTP/1.0 or later.');
       return;
     }
-    if (url.startsWith('/postback/')) postback(request, response).catch(failed(response));
-    else if (url.startsWith('/pixel/')) pixel(request, response);
+    if (host && peers.viaTrusted(request) && told.proto === 'https')
+      response.setHeader('Strict-Transport-Security', onlyHttps);
+    // An address that a link had before it was the server's goes on answering, unless it carries a key of ours.
+    if (reserved !== undefined && host && !isKeyOfOurs(reserved, bare) && hop(request, response, host, told))
+      return;
+    if (reserved === 'postback') postback(request, response, bare).catch(failed(response));
+    else if (reserved === 'pixel') pixel(request, response, bare);
+    else if (told.twoHosts || (told.host === '' && request.httpVersionMinor > 0))
+      refuse(response, 400, 'Name one host, once.', { Connection: 'close' });
     else if (host) page(request, response, host).catch(failed(response));
     else if (appHosts.has(name) && url.startsWith('/')) site(request, response);
     else if (appHosts.has(name)) refuse(response, 400, 'Ask for a path on this host.');
     else refuse(response, 421, 'This host is none of the domains served here.', { Connection: 'close' });
   };
 
+  /** True for the address of a postback or pixel that a network of ours has. */
+  const isKeyOfOurs = (reserved: Reserved, url: string): boolean => {
+    const [, ours = ''] = pathOf(url).split('/', 2);
+    if (reserved === 'postback') return table.networkByKey.has(ours);
+    return reserved === 'pixel' && table.networkByPixelKey.has(ours.replace(/\.gif$/, ''));
+  };
+
   const server = createServer(
-    { keepAliveTimeout: 75_000, headersTimeout: 20_000, requestTimeout: 60_000 },
+    {
+      keepAliveTimeout: 75_000,
+      headersTimeout: 20_000,
+      requestTimeout: 60_000,
+      // A postback without a host is kept as well; anything else is refused here.
+      requireHostHeader: false,
+    },
     (request, response) => {
       try {
         answer(request, response);
@@ -198,10 +268,18 @@ const build = async (
     },
   );
   server.maxRequestsPerSocket = 0;
+  server.maxConnections = mostConnections;
+  // An expectation nobody knows is no reason to lose a postback: the request is answered as any other.
+  server.on('checkExpectation', (request: IncomingMessage, response: ServerResponse) =>
+    server.emit('request', request, response),
+  );
   server.on('clientError', (error: Error & { code?: string; rawPacket?: Buffer }, socket) => {
     const text = error.rawPacket?.toString('latin1') ?? '';
-    if (/^[A-Z]+ \S*\/postback\//.test(text))
-      parts.stray(`refused by the parser: ${error.code ?? ''}`, text, now());
+    if (/^[A-Z]+ \S*\/postback\//.test(text)) {
+      const at = now();
+      audit.note('refused postback', 'A request to a postback address was refused by the parser.', at);
+      rejected.keep(`refused by the parser: ${error.code ?? ''}`, text, at);
+    }
     const status =
       error.code === 'HPE_HEADER_OVERFLOW'
         ? '431 Request Header Fields Too Large'
@@ -215,7 +293,7 @@ const build = async (
   return {
     server,
     key,
-    links: feed.table.links.size,
+    links: table.links.size,
     isNew: feed.edition === 0,
     close: async () => {
       const closed = new Promise<void>((resolve) => server.close(() => resolve()));
@@ -223,8 +301,13 @@ const build = async (
       // Live streams never end by themselves; whoever else is still at it has a second.
       setTimeout(() => server.closeAllConnections(), server.listening ? 1000 : 0).unref();
       endNightly();
+      room.stop();
       await closed;
+      await pages.close();
       await feed.close();
+      admission.tell();
+      audit.close();
+      await rejected.close();
       await journal.close();
       unlock();
     },

@@ -22,10 +22,13 @@ const mostBytes = 20 * 1024 * 1024;
  */
 export class Mails {
   readonly #path: string;
+  readonly #hasRoom: () => boolean;
   #last: Promise<unknown> = Promise.resolve();
 
-  constructor(path: string) {
+  /** @param hasRoom false while the rest of the disk is for postbacks alone */
+  constructor(path: string, hasRoom: () => boolean = () => true) {
     this.#path = path;
+    this.#hasRoom = hasRoom;
   }
 
   /**
@@ -35,6 +38,7 @@ export class Mails {
    */
   keep(entry: Mail): Promise<void> {
     return this.#inTurn(async () => {
+      if (!this.#hasRoom()) throw new Error('The disk is nearly full.');
       const size = await stat(this.#path).then(
         (found) => found.size,
         () => 0,

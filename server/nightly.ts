@@ -1,12 +1,13 @@
 import { readLink } from '#core/anatomy';
 import type { JournalDraft } from '#core/visits';
 import type { TableLink } from './feed/index.ts';
-import type { Bounds } from './trace/index.ts';
-import { outcomeOf, trace } from './trace/index.ts';
+import type { Bounds, Pages } from './pages/index.ts';
+import { outcomeOf } from './pages/index.ts';
 
 export interface NightlyParts {
   readonly links: ReadonlyMap<string, TableLink>;
   readonly bounds: Bounds;
+  readonly pages: Pick<Pages, 'trace'>;
   readonly keep: (draft: JournalDraft) => Promise<void>;
   readonly log: (message: string, detail: object) => void;
   readonly now: () => number;
@@ -14,17 +15,21 @@ export interface NightlyParts {
 
 /** The hour of the server's own clock at which shops are asked. */
 const hour = 3;
+/** Hosts that are asked at the same time. */
+const lanes = 4;
 
 /** The page of the shop a destination carries; undefined where only the network knows it, since asking that is a click. */
 export const shopPage = (destination: string): string | undefined => readLink(destination).page;
 
 /**
  * Asks the shop's page of every link that is in use, each page once, and keeps what came of it in the journal. Gives how
- * many pages were asked. The networks are never asked.
+ * many pages were asked. The networks are never asked, and a shop that never answers holds up nobody for longer than a
+ * trace may take.
  */
 export const checkShops = async ({
   links,
   bounds,
+  pages: asker,
   keep,
   now,
   signal,
@@ -34,11 +39,22 @@ export const checkShops = async ({
     const page = link.rare.archived ? undefined : shopPage(link.destination);
     if (page !== undefined) pages.set(page, [...(pages.get(page) ?? []), link.id]);
   }
-  for (const [page, ids] of pages) {
-    const outcome = outcomeOf(await trace(page, bounds, { signal }));
-    if (signal.aborted) break;
-    for (const link of ids) await keep({ kind: 'trace', at: now(), by: 'nightly', link, ...outcome });
+  const byHost = new Map<string, [page: string, links: string[]][]>();
+  for (const entry of pages) {
+    const host = URL.canParse(entry[0]) ? new URL(entry[0]).host : '';
+    byHost.set(host, [...(byHost.get(host) ?? []), entry]);
   }
+  // The pages of one host wait for each other, so that a host that never answers takes up one lane alone.
+  const hosts = [...byHost.values()];
+  const lane = async (): Promise<void> => {
+    for (let host = hosts.shift(); host && !signal.aborted; host = hosts.shift())
+      for (const [page, ids] of host) {
+        const outcome = outcomeOf(await asker.trace(page, bounds, { signal }));
+        if (signal.aborted) return;
+        for (const link of ids) await keep({ kind: 'trace', at: now(), by: 'nightly', link, ...outcome });
+      }
+  };
+  await Promise.all(Array.from({ length: lanes }, lane));
   return pages.size;
 };
 

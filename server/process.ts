@@ -1,10 +1,11 @@
 import type { ChildProcess } from 'node:child_process';
 import { spawn } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
-import { dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { join } from 'node:path';
+import { keyPath } from './adminKey.ts';
+import { builtFile } from './built.ts';
 
 /** A running server, as a process of its own. */
 export interface Running {
@@ -49,11 +50,7 @@ export const freshFolder = (): string => {
   return folder;
 };
 
-/** The built server, found from the source as from the bundle. */
-const built = join(
-  dirname(fileURLToPath(import.meta.url)).replace(/(?:\/dist)?\/server$/, ''),
-  'dist/server/main.js',
-);
+const built = builtFile('main.js');
 
 /**
  * Starts the built server and waits until it says where it is.
@@ -78,15 +75,15 @@ export const startProcess = async (
   let log = '';
   child.stderr.setEncoding('utf8').on('data', (text: string) => (log += text));
   const ended = new Promise<number | null>((resolve) => child.once('exit', (code) => resolve(code)));
-  const key = await new Promise<string>((resolve, reject) => {
+  await new Promise<void>((resolve, reject) => {
     let out = '';
     child.stdout.setEncoding('utf8').on('data', (text: string) => {
       out += text;
-      const found = /#key=(\S+)\n/.exec(out)?.[1];
-      if (found !== undefined) resolve(found);
+      if (out.includes('\n')) resolve();
     });
     void ended.then((code) => reject(new Error(`the server ended with ${String(code)}: ${log}`)));
   });
+  const key = options.env?.['FERNHOP_KEY'] ?? readFileSync(keyPath(dataDir), 'utf8').trim();
   return {
     port,
     key,

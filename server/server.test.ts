@@ -4,7 +4,8 @@ import { get } from 'node:http';
 import { connect } from 'node:net';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import { isClickId } from '#core/hop';
+import { randomBytes } from 'node:crypto';
+import { clickId, isClickId } from '#core/hop';
 import { check } from '#core/catalogue';
 import type { JournalRecord } from '#core/visits';
 import { journalRecord } from '#core/visits';
@@ -123,7 +124,8 @@ describe('a link domain', () => {
     expect(script.headers['cross-origin-resource-policy']).toBe('cross-origin');
     expect(script.body).toContain('sendBeacon');
     const url = `http://see.nightledge.localhost:${server.port}/beacon`;
-    const body = { event: 'click', link: 'lnk_saturn', page: 'https://nightledge.example/gear' };
+    const click = clickId(Date.now(), randomBytes(10));
+    const body = { event: 'click', click, link: 'lnk_saturn', page: 'https://nightledge.example/gear' };
     expect((await send(url, { method: 'POST' }, JSON.stringify(body))).status).toBe(204);
     expect(await last('beacon')).toMatchObject(body);
     expect((await send(url, { method: 'POST' }, '{"event":"win"}')).status).toBe(400);
@@ -165,15 +167,15 @@ describe('a postback', () => {
     });
   });
 
-  it('with an unknown key is a 404 and a stray', async () => {
+  it('with an unknown key is a 404 and kept among the rejected', async () => {
     const answer = await send(`http://localhost:${server.port}/postback/${'x'.repeat(30)}?click=B&amount=9`);
     expect(answer.status).toBe(404);
     await vi.waitFor(() =>
-      expect(readFileSync(join(server.dataDir, 'strays.ndjson'), 'utf8')).toContain('click=B&amount=9'),
+      expect(readFileSync(join(server.dataDir, 'rejected.ndjson'), 'utf8')).toContain('click=B&amount=9'),
     );
   });
 
-  it('that Node refuses is a stray too', async () => {
+  it('that Node refuses is kept there too', async () => {
     const socket = connect(server.port, '127.0.0.1');
     socket.end(`GET /postback/${records.key}?amount=12 EUR HTTP/1.1\r\nHost: localhost\r\n\r\n`);
     const text = await new Promise<string>((resolve) =>
@@ -181,7 +183,7 @@ describe('a postback', () => {
     );
     expect(text).toMatch(/^HTTP\/1\.1 400 /);
     await vi.waitFor(() =>
-      expect(readFileSync(join(server.dataDir, 'strays.ndjson'), 'utf8')).toContain('amount=12 EUR'),
+      expect(readFileSync(join(server.dataDir, 'rejected.ndjson'), 'utf8')).toContain('amount=12 EUR'),
     );
   });
 

@@ -37,6 +37,9 @@ const order: readonly RecordKind[] = [
   'month',
   'payment',
 ];
+/** Where a change stands among those that wait: what is removed goes last, and before what it rests on. */
+const placeInOrder = ({ kind, value }: Waiting['change']): number =>
+  value === null ? 2 * order.length - order.indexOf(kind) : order.indexOf(kind);
 /** A part of a report takes as much room in a call as so many links. */
 const reportSize = 50;
 const retryMs = 2000;
@@ -214,7 +217,7 @@ export const useCatalogue = defineStore('catalogue', () => {
       const inOrder = [...waiting.values()]
         .filter((w) => !w.refusal && !w.theirs)
         .sort(
-          (a, b) => order.indexOf(a.change.kind) - order.indexOf(b.change.kind) || a.change.at - b.change.at,
+          (a, b) => placeInOrder(a.change) - placeInOrder(b.change) || a.change.at - b.change.at,
         );
       // Reading ten thousand links at once would stop the screen; only those that go are read.
       const batch: Waiting[] = [];

@@ -52,6 +52,8 @@ const journalOf = (days: number): JournalRecord[] => {
       at: start + n * day,
       until: start + n * day,
       count: n,
+      why: 'limit',
+      links: { lnk_a: n },
     });
   }
   return records;

@@ -94,12 +94,12 @@ export const sendSample = (sample: {
 }): Promise<SampleAnswer> => ask('/sample', { method: 'POST', body: JSON.stringify(sample) });
 
 /** Something that looked like a postback and could not be taken. */
-export interface Stray {
+export interface RejectedRequest {
   readonly at: number;
   readonly why: string;
   readonly text: string;
 }
-export const getStrays = (): Promise<{ strays: readonly Stray[] }> => ask('/strays');
+export const getRejected = (): Promise<{ rejected: readonly RejectedRequest[] }> => ask('/rejected');
 
 /** What a new domain needs before its links answer: what its name resolves to, and what this server's hop says there. */
 export interface DomainCheck {

@@ -5,6 +5,7 @@ import type { Device, Domain, Link } from '#core/catalogue';
 import { allowedHop, heldTo, hopOf, pathsOf } from '#core/catalogue';
 import { clickId, decide, isSourceName, momentOf, prepareLink, respond, wallClock } from '#core/hop';
 import { useCatalogue } from '../data/catalogue.ts';
+import { exampleNonce } from './exampleNonce.ts';
 
 const props = defineProps<{ link: Link; domain: Domain }>();
 const catalogue = useCatalogue();
@@ -43,7 +44,12 @@ const answer = computed(() => {
     returning: returning.value,
   };
   const decision = decide(ready.value, visit);
-  const place = { host: props.domain.host, path: pathsOf(props.link, props.domain)[0] ?? '', again: false };
+  const place = {
+    host: props.domain.host,
+    path: pathsOf(props.link, props.domain)[0] ?? '',
+    nonce: () => exampleNonce,
+    again: () => '…',
+  };
   const { headers, status, body } = respond(ready.value, decision, visit, clickId(at, exampleBytes), place);
   const pairs = headers.flatMap((name, i) => (i % 2 === 0 ? [{ name, value: headers[i + 1] ?? '' }] : []));
   const first = pairs[0];

@@ -3,6 +3,7 @@ import { computed, shallowRef, watch } from 'vue';
 import { allowedHop, heldTo, hopOf } from '#core/catalogue';
 import type { Status } from '#core/catalogue';
 import { decide, prepareLink, respond } from '#core/hop';
+import { exampleNonce } from './exampleNonce.ts';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import type { Journey } from '../data/visitAnswers.ts';
@@ -53,7 +54,7 @@ const response = computed(() => {
   const request = { ...visit, language: visit.lang };
   const decisions = [false, true].map((returning) => decide(ready.value, { ...request, returning }));
   const decision = decisions.find(({ branch }) => branch === visit.branch) ?? decisions[0];
-  const place = { host: visit.host, path: '', again: false };
+  const place = { host: visit.host, path: '', nonce: () => exampleNonce, again: () => '…' };
   const sent = respond(ready.value, visit, { ...request, returning: false }, visit.click, place);
   return { ...sent, why: decision?.branch === visit.branch ? decision.why : [] };
 });

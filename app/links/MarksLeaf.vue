@@ -5,7 +5,7 @@ import { heldTo, marksOf } from '#core/catalogue';
 import { linkHtml, relOf } from '#core/placing';
 import { useNotice } from '../frame/notice.ts';
 import { useCatalogue } from '../data/catalogue.ts';
-import { placedUrl } from './address.ts';
+import { countedAs, placedUrl } from './address.ts';
 import { useLinkUse } from './linkUse.ts';
 import RouteLeaf from './RouteLeaf.vue';
 
@@ -45,7 +45,7 @@ const html = computed(() =>
     placedUrl(props.domain, props.link, held.value),
     props.link.title,
     current.value,
-    held.value.some((h) => h.what === 'short') ? props.link.id : '',
+    held.value.some((h) => h.what === 'short') ? countedAs(props.link) : undefined,
   ),
 );
 watch(

@@ -1,7 +1,9 @@
 import type { Domain, Link } from '#core/catalogue';
 import type { Held } from '#core/catalogue';
 import { addressOf } from '#core/catalogue';
+import { readLink } from '#core/anatomy';
 import { compileDestination, expand } from '#core/hop';
+import type { Counted } from '#core/placing';
 
 /** The whole short address. On this machine (`*.localhost`) it is plain http on the server's own port. */
 export const shortUrl = (domain: Domain, link: Pick<Link, 'slug'> & { group?: string }): string =>
@@ -18,3 +20,9 @@ export const placedUrl = (domain: Domain, link: Link, held: readonly Held[]): st
   const compiled = compileDestination(link.destination, link.asText);
   return compiled.ok ? expand(compiled.value, (name) => (name === 'link' ? link.id : '')) : link.destination;
 };
+
+/** What the page script counts a link as that is placed as it is, and the parameter it puts the click ID into. */
+export const countedAs = (link: Link): Counted => ({
+  link: link.id,
+  slot: readLink(link.destination).pairs.find((pair) => pair.raw === '{click}')?.name ?? '',
+});

@@ -59,8 +59,9 @@ const refreshAddress = (content: string): string | undefined => {
   return url === '' ? undefined : url;
 };
 
+/** A script's own hop. A string ends on its line and is no longer than an address may be, so a long script costs its length. */
 const scriptHop =
-  /(?:window\.|document\.|self\.|top\.)?location(?:\.href)?\s*=\s*(["'])(.+?)\1|location\.(?:replace|assign)\(\s*(["'])(.+?)\3\s*\)/s;
+  /location(?:\.href)?\s{0,20}=\s{0,20}(?:"([^"\n]{1,2000})"|'([^'\n]{1,2000})')|location\.(?:replace|assign)\(\s{0,20}(?:"([^"\n]{1,2000})"|'([^'\n]{1,2000})')\s{0,20}\)/;
 
 /** Undoes the escapes of a JavaScript string. */
 const unescapeScript = (text: string): string =>
@@ -93,7 +94,7 @@ export const readPage = (html: string, base: string): PageFacts => {
   const script = of('script')
     .map((s) => scriptHop.exec(textOf(s)))
     .find((found) => found !== null);
-  const scriptTo = script && unescapeScript(script[2] ?? script[4] ?? '');
+  const scriptTo = script && unescapeScript(script.slice(1).find((text) => text !== undefined) ?? '');
   const to = refreshTo ?? scriptTo;
   const next = absolute(to, base);
   const heading = [title, ...of('h1').map(textOf), ...of('h2').map(textOf)].find((text) =>

@@ -3,7 +3,11 @@ import { slugProblem } from './slug.ts';
 
 /** A text of at most so many characters. */
 export const text = (max: number) =>
-  v.pipe(v.string(), v.maxLength(max, `At most ${max} characters fit here.`));
+  v.pipe(
+    v.string(),
+    v.maxLength(max, `At most ${max} characters fit here.`),
+    v.check((words) => !words.includes('\0'), 'This holds a NUL character, which no page can show. Take it out.'),
+  );
 /** The same, not empty. */
 export const named = (max: number) => v.pipe(text(max), v.trim(), v.minLength(1, 'This cannot be empty.'));
 /** A record's ID: its kind's prefix, `_`, letters and digits. */
@@ -66,11 +70,39 @@ export const slugPath = v.pipe(
   }),
   v.toLowerCase(),
 );
+/**
+ * An address with its host as it travels: a host in other letters becomes punycode (RFC 3492, by the URL standard).
+ * Every other byte stays as it is, and so does what is no address.
+ */
+export const withAsciiHost = (address: string): string => {
+  const [, scheme = '', authority = '', rest = ''] = /^(https?:\/\/)([^/?#]*)(.*)$/is.exec(address) ?? [];
+  if (!/[^\x00-\x7f]/.test(authority) || authority.includes('@') || !URL.canParse(scheme + authority))
+    return address;
+  return scheme + new URL(scheme + authority).host + rest;
+};
+
 export const destination = v.pipe(
   v.string(),
   v.maxLength(8000, 'The destination is longer than 8,000 characters.'),
   v.regex(/^https?:\/\/[^/?#\s]/i, 'A destination begins with http:// or https:// and a host.'),
+  v.transform(withAsciiHost),
 );
+/** An http or https address that a browser can open, or nothing; `what` names it in the problem. */
+export const webAddress = (max: number, what: string) =>
+  v.pipe(
+    text(max),
+    v.check(
+      (address) =>
+        address === '' || (/^https?:\/\/[^\s"'<>]+$/i.test(address) && URL.canParse(address)),
+      `${what} is an http or https address without spaces.`,
+    ),
+  );
+
+/** True for a day of the calendar: 31 February is none. */
+const isRealDay = (day: string): boolean => {
+  const at = Date.parse(`${day}T00:00:00Z`);
+  return !Number.isNaN(at) && new Date(at).toISOString().startsWith(day);
+};
 /** Local time in some zone, `2026-10-24T22:00`. */
 export const localTime = v.pipe(
   v.string(),
@@ -78,11 +110,13 @@ export const localTime = v.pipe(
     /^\d{4}-(?:0[1-9]|1[0-2])-(?:0[1-9]|[12]\d|3[01])T(?:[01]\d|2[0-3]):[0-5]\d$/,
     'Not a day and time such as 2026-10-24T22:00.',
   ),
+  v.check((time) => isRealDay(time.slice(0, 10)), 'There is no such day. Check the day and the month.'),
 );
 /** A day, `2026-10-24`. */
 export const localDay = v.pipe(
   v.string(),
   v.regex(/^\d{4}-(?:0[1-9]|1[0-2])-(?:0[1-9]|[12]\d|3[01])$/, 'Not a day such as 2026-10-24.'),
+  v.check(isRealDay, 'There is no such day. Check the day and the month.'),
 );
 /** A time of day, `22:00`. */
 export const clockTime = v.pipe(

@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { parameter, text } from './fields.ts';
+import { parameter, text, webAddress } from './fields.ts';
 
 /** The redirect types that are answered without a page. */
 export const redirectStatuses = [301, 302, 307, 308] as const;
@@ -8,9 +8,13 @@ export const pageKinds = ['none', 'refresh', 'script', 'frame'] as const;
 /** What crawlers are told of the hop; `index` tells them nothing. */
 export const robotsHints = ['noindex, nofollow', 'noindex', 'index'] as const;
 
+/** True for an address a page of ours may load a script from. */
+export const isScriptAddress = (address: string): boolean =>
+  /^https:\/\/[^\s"'<>;,@]+$/i.test(address) && URL.canParse(address);
+
 const scriptAddress = v.pipe(
   text(500),
-  v.regex(/^https:\/\/[^\s"'<>;,]+$/i, 'A measuring script is an https address without spaces.'),
+  v.check(isScriptAddress, 'A measuring script is an https address that a browser can open, without spaces.'),
 );
 
 const wait = v.strictObject({
@@ -27,7 +31,10 @@ const wait = v.strictObject({
   progress: v.boolean(),
   /** Address of a picture shown above the words; the visitor's browser loads it from there. */
   picture: v.exactOptional(
-    v.pipe(text(500), v.regex(/^(?:https?:\/\/[^\s"'<>;,]+)?$/i, 'A picture is an http or https address.')),
+    v.pipe(
+      webAddress(500, 'A picture'),
+      v.check((address) => !/[;,]/.test(address), 'The address of a picture holds no ; and no comma here.'),
+    ),
   ),
 });
 

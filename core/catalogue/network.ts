@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 import { terms } from './books.ts';
-import { currency, hosts, id, moment, named, parameter, text, zone } from './fields.ts';
+import { currency, hosts, id, moment, named, parameter, text, webAddress, zone } from './fields.ts';
 import { statuses } from './statuses.ts';
 
 /** What a parameter of a tracking link is for. */
@@ -58,7 +58,19 @@ const postback = v.strictObject({
     ),
   ),
   /** It signs what it sends: the parameter that holds the HMAC-SHA-256 of the rest, and the secret it shares with us. */
-  signature: v.exactOptional(v.strictObject({ parameter, secret: named(200) })),
+  signature: v.exactOptional(
+    v.strictObject({
+      parameter,
+      secret: named(200),
+      /** What it signs holds the time at which it was sent; one that is further off is doubted. */
+      time: v.exactOptional(
+        v.strictObject({
+          parameter,
+          windowSeconds: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(604_800)),
+        }),
+      ),
+    }),
+  ),
   /** The network's own placeholder for each of our fields; fields it does not offer are left out. */
   placeholders: v.partial(v.object(v.entriesFromList(postbackFields, text(80)))),
   /** The name under which each of our fields arrives, where it differs from ours. */
@@ -136,7 +148,7 @@ export const program = v.strictObject({
   hosts,
   state: v.picklist(programStates),
   /** Address where one applies for it. */
-  apply: v.exactOptional(text(500)),
+  apply: v.exactOptional(webAddress(500, 'The page where one applies')),
   rules: v.exactOptional(rules),
   /** Labels that its links carry in sub-ID slots, by the slot's name. */
   labels: v.exactOptional(v.record(parameter, text(200))),

@@ -1,7 +1,19 @@
 import * as v from 'valibot';
 import type { ClosedMonth, Decision, Payment, Rate, Report } from './books.ts';
 import { closedMonth, decision, payment, rate, report } from './books.ts';
-import { currency, destination, host, id, moment, named, slug, slugPath, text, zone } from './fields.ts';
+import {
+  currency,
+  destination,
+  host,
+  id,
+  moment,
+  named,
+  slug,
+  slugPath,
+  text,
+  webAddress,
+  zone,
+} from './fields.ts';
 import { hopChoices, marks, ownHopChoices } from './hopChoices.ts';
 import type { Account, Network, Program } from './network.ts';
 import { account, network, program } from './network.ts';
@@ -55,11 +67,18 @@ const link = v.strictObject({
   group: v.exactOptional(v.union([slug, v.literal('')])),
   tags: v.exactOptional(v.pipe(v.array(named(40)), v.maxLength(30))),
   /** Address of a picture of what it leads to. */
-  picture: v.exactOptional(
-    v.pipe(text(2000), v.regex(/^(?:https?:\/\/[^\s]+)?$/i, 'A picture is an http or https address.')),
-  ),
+  picture: v.exactOptional(webAddress(2000, 'A picture')),
   starred: v.exactOptional(v.boolean()),
-  branches: v.exactOptional(v.pipe(v.array(branch), v.maxLength(40))),
+  branches: v.exactOptional(
+    v.pipe(
+      v.array(branch),
+      v.maxLength(40),
+      v.checkItems(
+        ({ id }, i, all) => all.findIndex((other) => other.id === id) === i,
+        'Two branches have the same ID. Make one of them anew.',
+      ),
+    ),
+  ),
   /** Share of its own destination among the branches without conditions; 1 when left out. */
   weight: v.exactOptional(v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(1000))),
   hours: v.exactOptional(hours),

@@ -15,6 +15,14 @@ const reserved = new Set([
   'well-known',
 ]);
 
+/** Says why a domain's prefix cannot be chosen; nothing where it can. Its first word may be an address of the server. */
+export const prefixProblem = (prefix: string): string | undefined => {
+  const [first = ''] = prefix.split('/', 1);
+  return reserved.has(first.toLowerCase())
+    ? `"${first}/" is where the server itself answers. Choose another prefix.`
+    : undefined;
+};
+
 /** Letters that no Unicode decomposition turns into ASCII. */
 const folded: Readonly<Record<string, string>> = {
   ß: 'ss',

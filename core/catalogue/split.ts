@@ -49,7 +49,12 @@ export const conditions = v.partial(
 
 /** One way a visitor may go besides the link's own destination. */
 export const branch = v.strictObject({
-  id: v.pipe(v.string(), v.regex(/^b[a-z0-9]{1,10}$/, 'A branch ID is b and some letters or digits.')),
+  id: v.pipe(
+    v.string(),
+    v.regex(/^b[a-z0-9]{1,10}$/, 'A branch ID is b and some letters or digits.'),
+    // The name of what answers before a link opens.
+    v.notValue('before', '"before" is no ID of a branch.'),
+  ),
   /** Its name on the screen; empty to be called by its conditions. */
   name: text(80),
   when: conditions,

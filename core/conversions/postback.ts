@@ -66,8 +66,9 @@ const parametersOf = (record: PostbackRecord): Map<string, string> => {
   const add = (text: string) => {
     for (const [name, value] of pairsOf(text)) if (!found.has(name)) found.set(name, value);
   };
-  add(record.query);
-  if (record.body !== null) {
+  // What the signature does not cover, anybody on the way could have added.
+  if (record.signed !== 'body') add(record.query);
+  if (record.body !== null && record.signed !== 'query') {
     if (record.type?.includes('json')) {
       try {
         const body: unknown = JSON.parse(record.body);

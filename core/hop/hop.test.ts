@@ -31,7 +31,7 @@ const request = {
   visitor: 'f3a91c0011223344',
   returning: false,
 };
-const place = { host: domain.host, path: 'saturn-kit', again: false };
+const place = { host: domain.host, path: 'saturn-kit', nonce: () => 'n0' };
 
 const made = (destination: string, more: Partial<HopChoices> = {}): HopLink => {
   const link = prepareLink({ id: 'lnk_1', destination, asText: [] }, { ...domain.hop, ...more }, domain);

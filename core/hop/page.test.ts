@@ -148,22 +148,23 @@ describe('a hop by way of two pages', () => {
   const id = clickId(request.at, new Uint8Array(10));
 
   it('goes to itself first, with click and branch, and then on with the same click', () => {
-    const place = { host: 'see.example', path: 'go/kit', again: false };
-    const first = respond(ready, { branch: 'everyone' }, request, id, place);
+    const place = { host: 'see.example', path: 'go/kit', nonce: () => 'n0' };
+    const again = (branch: string) => `${id}.${branch}.sealed`;
+    const first = respond(ready, { branch: 'everyone' }, request, id, { ...place, again });
     const self = refreshOf(elements(first.body))?.[1] ?? '';
-    expect(self).toBe(`/go/kit?again=${id}.everyone&kw=rings`);
+    expect(self).toBe(`/go/kit?again=${id}.everyone.sealed&kw=rings`);
     const asked = readTarget(self);
-    expect(asked).toMatchObject({ path: 'go/kit', again: `${id}.everyone`, query: 'kw=rings' });
-    const second = respond(ready, { branch: 'everyone' }, request, id, { ...place, again: true });
+    expect(asked).toMatchObject({ path: 'go/kit', again: `${id}.everyone.sealed`, query: 'kw=rings' });
+    const second = respond(ready, { branch: 'everyone' }, request, id, place);
     expect(refreshOf(elements(second.body))?.[1]).toBe(`https://a.example/?c=${id}&kw=rings`);
     expect(first.headers[first.headers.indexOf('Referrer-Policy') + 1]).toBe('no-referrer');
   });
 
   it('keeps the source on its way', () => {
-    const place = { host: 'see.example', path: 'kit', again: false };
+    const place = { host: 'see.example', path: 'kit', nonce: () => 'n0', again: () => 'sealed' };
     const { body } = respond(ready, { branch: 'everyone' }, { ...request, source: 'flyer' }, id, place);
     const asked = readTarget(refreshOf(elements(body))?.[1] ?? '');
-    expect(asked).toMatchObject({ path: 'kit', source: 'flyer', again: `${id}.everyone` });
+    expect(asked).toMatchObject({ path: 'kit', source: 'flyer', again: 'sealed' });
   });
 
   it('is told in words', () =>

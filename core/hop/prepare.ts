@@ -8,12 +8,13 @@ import type {
   Hours,
   Problem,
 } from '#core/catalogue';
+import { isScriptAddress } from '#core/catalogue';
 import { momentOf } from './clock.ts';
 import type { Test } from './conditions.ts';
 import { sameConditions, testOf } from './conditions.ts';
 import { everyoneElse } from './decide.ts';
 import type { Template } from './template.ts';
-import { compileDestination } from './template.ts';
+import { compileAnyway, compileDestination } from './template.ts';
 
 /** A branch ready to be chosen. */
 export interface ReadyBranch {
@@ -66,21 +67,56 @@ const unsaid = { before: 'This offer has not begun yet.', after: 'This offer has
 const readyAnswer = (
   answer: ClosedAnswer = { kind: 'page', words: '', askMail: false, consent: '' },
   when: 'before' | 'after',
+  path: string,
   problems: Problem[],
 ): ReadyAnswer => {
   if (answer.kind === 'page') return answer.words.trim() === '' ? { ...answer, words: unsaid[when] } : answer;
   const compiled = compileDestination(answer.to);
   if (compiled.ok) return { kind: 'address', to: compiled.value };
-  for (const { message } of compiled.problems) problems.push({ path: `hours.${when}.to`, message });
+  for (const { message } of compiled.problems) problems.push({ path: `${path}.to`, message });
   return { kind: 'page', words: unsaid[when], askMail: false, consent: '' };
 };
 
-/** Compiles a link for hopping, or says what has to be mended. */
-export const prepareLink = (
+/** What has to be mended in what a domain's links fall back to before they open and after they closed. */
+export const domainProblems = (domain: Pick<Domain, 'before' | 'after'>): Problem[] => {
+  const problems: Problem[] = [];
+  readyAnswer(domain.before, 'before', 'before', problems);
+  readyAnswer(domain.after, 'after', 'after', problems);
+  return problems;
+};
+
+/** A page's choices without what no page could use. */
+const usableChoices = (choices: HopChoices, problems: Problem[]): HopChoices => {
+  const scripts = choices.scripts.filter(isScriptAddress);
+  if (scripts.length === choices.scripts.length) return choices;
+  for (const [i, script] of choices.scripts.entries())
+    if (!isScriptAddress(script))
+      problems.push({ path: `hop.scripts.${i}`, message: `${script} is no address of a script; it is left out.` });
+  return { ...choices, scripts };
+};
+
+/** The domain of a link, as far as it decides how the link hops. */
+type HopDomain = Pick<Domain, 'zone' | 'before' | 'after'>;
+
+/** Compiles a link for hopping, or says what has to be mended in it. */
+export const prepareLink = (link: HopParts, choices: HopChoices, domain: HopDomain): Checked<HopLink> => {
+  const { ready, problems } = prepareAnyway(link, choices, domain);
+  // What is wrong with its domain's part, or with choices that were checked by themselves, is not mended here.
+  const own = problems.filter(({ path }) => !path.startsWith('domain.') && !path.startsWith('hop.'));
+  if (ready && own.length === 0) return { ok: true, value: ready };
+  return { ok: false, problems: own.length > 0 ? own : problems };
+};
+
+/**
+ * Compiles a link for hopping whatever is wrong with it: the default words in place of a bad address while it is closed,
+ * a bad script left out, a bad branch as near as can be or without its visitors, who go to the link's own destination.
+ * `ready` is undefined only where that one holds no address at all.
+ */
+export const prepareAnyway = (
   link: HopParts,
   choices: HopChoices,
-  domain: Pick<Domain, 'zone' | 'before' | 'after'>,
-): Checked<HopLink> => {
+  domain: HopDomain,
+): { readonly ready: HopLink | undefined; readonly problems: readonly Problem[] } => {
   const { hours } = link;
   const problems: Problem[] = [];
   const own: Branch = {
@@ -95,29 +131,35 @@ export const prepareLink = (
   for (const [i, branch] of all.entries()) {
     const compiled = compileDestination(branch.destination, link.asText);
     const path = branch === own ? '' : `branches.${i}.`;
-    if (compiled.ok)
+    if (!compiled.ok) problems.push(...compiled.problems.map((p) => ({ ...p, path: path + p.path })));
+    const template = compiled.ok ? compiled.value : compileAnyway(branch.destination);
+    if (template)
       branches.push({
         ...branch,
         test: testOf(branch.when, domain.zone),
-        destination: compiled.value,
+        destination: template,
         group: all.findIndex((other) => sameConditions(other.when, branch.when)),
       });
-    else problems.push(...compiled.problems.map((p) => ({ ...p, path: path + p.path })));
   }
   const zone = hours?.zone ?? domain.zone;
   const opens = hours?.from === undefined ? undefined : momentOf(zone, hours.from);
   const closes = hours?.until === undefined ? undefined : momentOf(zone, hours.until);
   if (opens !== undefined && closes !== undefined && closes <= opens)
     problems.push({ path: 'hours.until', message: 'It closes before it opens. Give a later day or time.' });
-  const before = readyAnswer(hours?.before ?? domain.before, 'before', problems);
-  const after = readyAnswer(hours?.after ?? domain.after, 'after', problems);
-  if (problems.length > 0) return { ok: false, problems };
+  const answer = (when: 'before' | 'after'): ReadyAnswer => {
+    const ofLink = hours?.[when];
+    return readyAnswer(ofLink ?? domain[when], when, ofLink ? `hours.${when}` : `domain.${when}`, problems);
+  };
+  const before = answer('before');
+  const after = answer('after');
+  const usable = usableChoices(choices, problems);
+  if (branches.at(-1)?.id !== everyoneElse) return { ready: undefined, problems };
   return {
-    ok: true,
-    value: {
+    problems,
+    ready: {
       id: link.id,
       branches,
-      choices,
+      choices: usable,
       zone: domain.zone,
       opens,
       closes,

@@ -5,7 +5,7 @@ import type { Page } from './page.ts';
 import { closedPage, hopPage } from './page.ts';
 import type { HopLink, ReadyAnswer } from './prepare.ts';
 import type { Template } from './template.ts';
-import { encodeValue, fill } from './template.ts';
+import { encodeValue, fill, longestLocation } from './template.ts';
 
 /** A response that sends a visitor on. Header names and values alternate, as `writeHead` takes them. */
 export interface HopResponse {
@@ -20,8 +20,13 @@ export interface Place {
   readonly host: string;
   /** Path of the short link, without the first `/`. */
   readonly path: string;
-  /** The second of the two pages a hop may go by: it leads on and is no hop of its own. */
-  readonly again: boolean;
+  /** Gives a nonce for a page's own styles and scripts: fresh for each response, and nothing a visitor could know. */
+  readonly nonce: () => string;
+  /**
+   * Gives what `?again=` carries to the second of two pages, so that this page alone can ask for it. Left out on that
+   * second page, which leads on.
+   */
+  readonly again?: (branch: string) => string;
 }
 
 /**
@@ -100,16 +105,13 @@ const closed = (
   link: HopLink,
   request: HopRequest,
   clickId: string,
-  { host }: Place,
+  { host, nonce }: Place,
 ): HopResponse =>
   answer.kind === 'address'
     ? ofRedirect(307, locationOf(answer.to, link, request, clickId), link.choices)
-    : ofPage(200, closedPage(answer, clickId, host), 'noindex, nofollow', false);
+    : ofPage(200, closedPage(answer, nonce(), host), 'noindex, nofollow', false);
 
-/**
- * Builds the response of one hop. The request can change neither scheme, host nor path of the destination. A page's
- * styles and scripts carry the click ID as their nonce: it is fresh for each response and stands in the page anyway.
- */
+/** Builds the response of one hop. The request can change neither scheme, host nor path of the destination. */
 export const respond = (
   link: HopLink,
   { branch }: Pick<Decision, 'branch'>,
@@ -121,7 +123,7 @@ export const respond = (
   if (branch === 'before' || branch === 'after') return closed(link[branch], link, request, clickId, place);
   if (branch === 'gone') {
     const words = { words: 'There is nothing at this address any more.', askMail: false, consent: '' };
-    return ofPage(410, closedPage(words, clickId, place.host), 'noindex, nofollow', false);
+    return ofPage(410, closedPage(words, place.nonce(), place.host), 'noindex, nofollow', false);
   }
   const chosen = branches.length === 1 ? branches[0] : branches.find(({ id }) => id === branch);
   const template = (chosen ?? branches.at(-1))?.destination;
@@ -129,21 +131,42 @@ export const respond = (
   if (request.query !== '' && choices.pass !== 'none')
     location = passQuery(location, request.query, choices.pass);
   if (choices.page === 'none') return ofRedirect(choices.status, location, choices);
-  const first = choices.twice && choices.page !== 'frame' && !place.again;
+  const first = goesByTwo(choices) && place.again !== undefined;
   const query = request.query === '' ? '' : `&${request.query}`;
   const source = request.source === '' ? '' : `~${request.source}`;
-  const next = first ? `/${place.path}${source}?again=${clickId}.${branch}${query}` : location;
+  const next =
+    first && place.again ? `/${place.path}${source}?again=${place.again(branch)}${query}` : location;
   // The first of two pages goes on at once; what there is to read stands on the second.
   const page = first
     ? hopPage(
         { ...choices, scripts: [], wait: { ...choices.wait, seconds: 0, text: '' } },
         next,
-        clickId,
+        place.nonce(),
         place.host,
       )
-    : hopPage(choices, next, clickId, place.host);
+    : hopPage(choices, next, place.nonce(), place.host);
   return ofPage(200, page, choices.robots, choices.hideReferrer || choices.twice);
 };
+
+/**
+ * The plainest response a link can give, for when a part of it fails: a temporary redirect to its own destination.
+ *
+ * @throws Error where the link has not even that
+ */
+export const plainly = (
+  link: HopLink,
+  request: HopRequest,
+  clickId: string,
+): { decision: Pick<Decision, 'branch'>; answer: HopResponse } => {
+  const own = link.branches.at(-1);
+  if (!own) throw new Error('A link that is ready has a destination.');
+  const location = locationOf(own.destination, link, { ...request, query: '' }, clickId);
+  return { decision: { branch: own.id }, answer: ofRedirect(307, location, link.choices) };
+};
+
+/** True for a hop that goes by two pages of ours. */
+export const goesByTwo = ({ page, twice }: Pick<HopChoices, 'page' | 'twice'>): boolean =>
+  twice && page !== 'none' && page !== 'frame';
 
 /** The day of a moment in a zone, as `2026-11-23` (ISO 8601). */
 export const dayIn = (zone: string, at: number): string => wallClock(zone, at).day;
@@ -159,7 +182,8 @@ const nameOf = (pair: string): string => {
 
 /**
  * Adds the visitor's own query parameters to an address. One that is already there is never replaced, and what
- * could end the query or break a header is percent-encoded.
+ * could end the query or break a header is percent-encoded. Those that would make the address longer than a header may
+ * be are left out.
  */
 export const passQuery = (address: string, query: string, pass: 'all' | readonly string[]): string => {
   const hash = address.indexOf('#');
@@ -181,6 +205,8 @@ export const passQuery = (address: string, query: string, pass: 'all' | readonly
       return name !== '' && !present.has(name) && (pass === 'all' || pass.includes(name));
     })
     .map((pair) => pair.replace(/[^A-Za-z0-9\-._~!$'()*+,;=:@/?%]/g, (letter) => encodeURIComponent(letter)));
+  const room = longestLocation - address.length;
+  while (added.reduce((sum, pair) => sum + pair.length + 1, 0) > room && added.length > 0) added.pop();
   if (added.length === 0) return address;
   const joint = mark < 0 ? '?' : base.endsWith('?') || base.endsWith('&') ? '' : '&';
   return base + joint + added.join('&') + fragment;

@@ -91,7 +91,7 @@ describe('a split', () => {
   it('sends each branch to its own destination, with the tokens filled', () => {
     const ready = link([branch('b1', { countries: ['DE'] })]);
     const id = clickId(noon, new Uint8Array(10));
-    const place = { host: domain.host, path: 'x', again: false };
+    const place = { host: domain.host, path: 'x', nonce: () => 'n0' };
     expect(respond(ready, { branch: 'b1' }, request, id, place).headers[1]).toBe(
       `https://polehouse.example/b1?c=${id}`,
     );
@@ -212,7 +212,7 @@ describe('opening hours', () => {
   });
 
   it('never lead to a dead offer: the link’s own words, else the domain’s, else plain ones', () => {
-    const place = { host: domain.host, path: 'x', again: false };
+    const place = { host: domain.host, path: 'x', nonce: () => 'n0' };
     const body = (ready: ReturnType<typeof link>) =>
       respond(ready, { branch: 'after' }, request, clickId(noon, new Uint8Array(10)), place).body;
     expect(body(link([], hours))).toContain('This offer has ended.');

@@ -1,4 +1,5 @@
 import type { Checked, Problem } from '#core/catalogue';
+import { withAsciiHost } from '#core/catalogue';
 
 /** The tokens a destination may hold, filled at each click. */
 export const tokenNames = ['click', 'source', 'link', 'country', 'device', 'day'] as const;
@@ -81,11 +82,33 @@ export const expand = <Name extends string>(
   value: (name: Name) => string | undefined,
 ): string => fill(template, (name) => encodeValue(value(name) ?? ''));
 
+/**
+ * Longest `Location` that is sent, in bytes: proxies and browsers commonly take no more in one header (common practice;
+ * RFC 9110 §4.1 asks for 8,000 of a URI at least).
+ */
+export const longestLocation = 8192;
+
+/** Most bytes each token becomes; a country is two letters, percent-encoded where a proxy's header says something odd. */
+const longestValue: Readonly<Record<TokenName, number>> = {
+  click: 26,
+  source: 64,
+  link: 44,
+  country: 12,
+  device: 7,
+  day: 10,
+};
+
+/** Most bytes an address made of a template can have. */
+const longestOf = ({ texts, tokens }: Template): number =>
+  texts.reduce((sum, text) => sum + text.length, 0) +
+  tokens.reduce((sum, token) => sum + longestValue[token], 0);
+
 /** Compiles a link's destination, or says what has to be mended in it. */
 export const compileDestination = (
-  destination: string,
+  given: string,
   asText: readonly string[] = [],
 ): Checked<Template> => {
+  const destination = withAsciiHost(given);
   const problem = (message: string): Checked<Template> => ({
     ok: false,
     problems: [{ path: 'destination', message }],
@@ -100,5 +123,27 @@ export const compileDestination = (
   if (authority.includes('@'))
     return problem('The destination holds a user name before its host. Take it out.');
   if (!URL.canParse(destination)) return problem('The destination’s host or port cannot be read. Check it.');
-  return compile(destination, tokenNames, asText);
+  if (/%00/.test(destination)) return problem('The destination holds %00, which servers refuse. Take it out.');
+  const compiled = compile(destination, tokenNames, asText);
+  if (compiled.ok && longestOf(compiled.value) > longestLocation)
+    return problem(
+      `The destination is longer than 8 KB on the wire, which servers and browsers refuse. Shorten it by ${longestOf(compiled.value) - longestLocation} characters.`,
+    );
+  return compiled;
+};
+
+/**
+ * The nearest thing to a destination that was kept and cannot be compiled (by a version that checked less): its braces
+ * as they stand, else as a browser would read it, without a user name. Undefined where there is no address in it.
+ */
+export const compileAnyway = (destination: string): Template | undefined => {
+  const known = new Set<string>(tokenNames.map((name) => `{${name}}`));
+  const asText = [...destination.matchAll(braces)].map(([piece]) => piece).filter((piece) => !known.has(piece));
+  const whole = compileDestination(destination, asText);
+  if (whole.ok) return whole.value;
+  if (!/^https?:\/\//i.test(destination) || !URL.canParse(destination)) return undefined;
+  const url = new URL(destination);
+  url.username = '';
+  url.password = '';
+  return url.href.length <= longestLocation ? { texts: [url.href], tokens: [] } : undefined;
 };

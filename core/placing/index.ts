@@ -1,1 +1,2 @@
+export type { Counted } from './snippet.ts';
 export { linkHtml, relOf } from './snippet.ts';

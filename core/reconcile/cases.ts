@@ -148,12 +148,14 @@ const byCause = ({ cause, ours, theirs }: Unit): Found | undefined => {
 const byConversion = ({ conversion }: Unit): Found | undefined => {
   if (!conversion) return undefined;
   const { unsure, odd, amount, currency } = conversion;
-  if (unsure === 'sender' || unsure === 'signature')
+  if (unsure === 'sender' || unsure === 'signature' || unsure === 'time')
     return [
       'not verified',
-      unsure === 'sender'
-        ? 'It came from an address that is not on the list of this network’s senders.'
-        : 'Its signature is missing or wrong.',
+      {
+        sender: 'It came from an address that is not on the list of this network’s senders.',
+        signature: 'Its signature is missing or wrong.',
+        time: 'The time it was signed with is missing, or too far from when it came.',
+      }[unsure],
       unsafe('Count it all the same'),
     ];
   if (odd !== undefined)

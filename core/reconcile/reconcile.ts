@@ -52,6 +52,18 @@ const believe = (ledger: readonly Conversion[], decisions: readonly Decision[]):
   });
 };
 
+/**
+ * Gives a postback whose signature came before the time of that first one: what is signed is the same, so it says nothing
+ * new, whenever it arrives.
+ */
+const asFirstSigned = (read: ReadPostback, record: PostbackRecord, firsts: Map<string, number>): ReadPostback => {
+  if (record.signature === undefined) return read;
+  const keys = record.signature.split('.').map((part) => `${record.network} ${part}`);
+  const first = keys.map((key) => firsts.get(key)).find((at) => at !== undefined);
+  for (const key of keys) if (!firsts.has(key)) firsts.set(key, first ?? read.event.at);
+  return first === undefined ? read : { ...read, event: { ...read.event, at: first } };
+};
+
 /** Folds the postbacks of a journal into a ledger, and gives how each was read. */
 export const ledgerOf = (
   postbacks: readonly PostbackRecord[],
@@ -60,13 +72,13 @@ export const ledgerOf = (
 ): { ledger: Conversion[]; reads: Map<number, ReadPostback> } => {
   const byId = new Map(networks.map((network) => [network.id, network]));
   const reads = new Map<number, ReadPostback>();
+  const firsts = new Map<string, number>();
   for (const record of postbacks) {
     if (record.sample) continue;
     const network = byId.get(record.network);
-    reads.set(
-      record.seq,
-      readPostback(record, network?.postback ?? { fields: {}, statuses: {} }, network?.currency ?? 'EUR'),
-    );
+    const profile = network?.postback ?? { fields: {}, statuses: {} };
+    const read = readPostback(record, profile, network?.currency ?? 'EUR');
+    reads.set(record.seq, asFirstSigned(read, record, firsts));
   }
   const ledger = makeLedger(
     [...reads.values()].map((read) => read.event),

@@ -1,7 +1,10 @@
 export type {
+  AuditEvent,
+  AuditRecord,
   HopRecord,
   JournalDraft,
   JournalRecord,
+  LostRecord,
   PostbackRecord,
   TraceRecord,
   Unsure,
@@ -10,7 +13,7 @@ export { visitOfBeacon } from './beacon.ts';
 export type { Wire } from './journal.ts';
 export { makeIsRobot, readWire } from './journal.ts';
 export { postbackOfPixel } from './pixel.ts';
-export { beaconBody, journalRecord } from './records.ts';
+export { auditEvents, beaconBody, journalRecord } from './records.ts';
 export type { Outcome, SieveRules } from './sieve.ts';
 export { defaultRules, makeSieve } from './sieve.ts';
 export type { Segment, StoredRows } from './columns.ts';

@@ -35,13 +35,19 @@ const postback = v.object({
   network: v.string(),
   via: v.picklist(['GET', 'POST']),
   query: v.string(),
-  /** The body of a POST, as text. */
+  /** The body of a POST, read as UTF-8, or as Latin-1 where it is none. */
   body: v.nullable(v.string()),
+  /** The body's bytes in base64, where they are not UTF-8. */
+  bytes: v.exactOptional(v.string()),
   /** Content type of the body. */
   type: v.exactOptional(v.string()),
   ip: v.string(),
   /** Why nobody can say that the network sent it; it counts only once a person says so. */
-  unsure: v.exactOptional(v.picklist(['sender', 'signature', 'pixel'])),
+  unsure: v.exactOptional(v.picklist(['sender', 'signature', 'time', 'pixel'])),
+  /** What its signature covers, where the network signs and the signature is right: nothing else of it is read. */
+  signed: v.exactOptional(v.picklist(['query', 'body', 'both'])),
+  /** That signature, in hex, or both with a point between: one seen before is a repeat, whatever was added around it. */
+  signature: v.exactOptional(v.string()),
   /** It came by the key before this one, which was still good. */
   oldKey: v.exactOptional(v.boolean()),
   /** A sample a person sent; it is no conversion. */
@@ -107,11 +113,63 @@ const trace = v.object({
   kept: v.exactOptional(v.array(v.string())),
 });
 
-/** Hops that could not be kept because the disk did not take them. */
-const lost = v.object({ ...base, kind: v.literal('lost'), count: v.number(), until: at });
+/** The second page of a hop that goes by two: it leads on with the first one's click ID and is no hop of its own. */
+const secondPage = v.object({
+  ...base,
+  kind: v.literal('second'),
+  click: v.string(),
+  link: v.string(),
+  edition: v.number(),
+  branch: v.string(),
+  host: v.string(),
+  status: v.number(),
+});
+
+/** Requests that were answered and not written down, since the disk did not take them or their senders sent too many. */
+const lost = v.object({
+  ...base,
+  kind: v.literal('lost'),
+  count: v.number(),
+  until: at,
+  why: v.picklist(['disk', 'limit']),
+  /** How many of them were hops, by link; one entry without a name for links beyond the first hundred. */
+  links: v.record(v.string(), v.number()),
+});
+
+/** What happened around keys and around what leaves the server. */
+export const auditEvents = [
+  'wrong key',
+  'new key',
+  'export',
+  'erasure',
+  'refused postback',
+  'bad signature',
+] as const;
+
+/** One of these, or several of the same within a minute. */
+const audit = v.object({
+  ...base,
+  kind: v.literal('audit'),
+  event: v.picklist(auditEvents),
+  /** When the last of them happened. */
+  until: at,
+  count: v.number(),
+  /** What it was about, as a sentence for the person; never a key, and no visitor's address. */
+  detail: v.string(),
+});
 
 /** One line of the journal. */
-export const journalRecord = v.variant('kind', [hop, postback, pixel, beacon, change, trace, lost]);
+export const journalRecord = v.variant('kind', [
+  hop,
+  secondPage,
+  postback,
+  pixel,
+  beacon,
+  change,
+  trace,
+  lost,
+  audit,
+]);
 export type JournalRecord = v.InferOutput<typeof journalRecord>;
 /** A record before it has its place in the journal. */
 export type JournalDraft = JournalRecord extends infer R
@@ -123,14 +181,26 @@ export type HopRecord = v.InferOutput<typeof hop>;
 export type TraceRecord = v.InferOutput<typeof trace>;
 export type PostbackRecord = v.InferOutput<typeof postback>;
 export type PixelRecord = v.InferOutput<typeof pixel>;
+export type LostRecord = v.InferOutput<typeof lost>;
+export type AuditRecord = v.InferOutput<typeof audit>;
+export type AuditEvent = AuditRecord['event'];
 export type Unsure = NonNullable<PostbackRecord['unsure']>;
 
-/** What a page script may send to `/beacon`. */
-export const beaconBody = v.strictObject({
-  event: v.picklist(['click', 'time']),
-  click: v.optional(v.pipe(v.string(), v.regex(/^[0-7][0-9A-HJKMNP-TV-Z]{25}$|^$/)), ''),
+const beaconClick = v.pipe(v.string(), v.regex(/^[0-7][0-9A-HJKMNP-TV-Z]{25}$/, 'A click ID is a ULID.'));
+const beaconBase = {
   link: v.pipe(v.string(), v.maxLength(60)),
+  /** The click ID the page made; or, of time, the one its page was opened with. */
+  click: beaconClick,
   source: v.optional(v.pipe(v.string(), v.regex(/^[A-Za-z0-9][A-Za-z0-9_-]{0,63}$|^$/)), ''),
   page: v.pipe(v.string(), v.maxLength(1000)),
-  seconds: v.optional(v.pipe(v.number(), v.minValue(0), v.maxValue(86_400)), 0),
-});
+};
+
+/** What a page script may send to `/beacon`. */
+export const beaconBody = v.variant('event', [
+  v.strictObject({ event: v.literal('click'), ...beaconBase, seconds: v.optional(v.literal(0), 0) }),
+  v.strictObject({
+    event: v.literal('time'),
+    ...beaconBase,
+    seconds: v.pipe(v.number(), v.minValue(0), v.maxValue(86_400)),
+  }),
+]);

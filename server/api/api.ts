@@ -1,33 +1,42 @@
+import { pipeline } from 'node:stream';
 import type { ErrorRequestHandler } from 'express';
 import express from 'express';
 import * as v from 'valibot';
 import type { TracedHop } from '#core/anatomy';
 import { changesPerCall, changeSchema, check } from '#core/catalogue';
 import type { Feed } from '../feed/index.ts';
-import type { Bounds } from '../trace/index.ts';
-import { askPicture, outcomeOf, traceSteps } from '../trace/index.ts';
+import type { AdminKey } from '../adminKey.ts';
+import type { Audit } from '../audit.ts';
+import type { DiskRoom } from '../diskRoom.ts';
 import type { Journal } from '../journal/index.ts';
 import type { Mails } from '../mails.ts';
-import type { Stray } from '../wire/strays.ts';
-import { checkDomain } from './domainCheck.ts';
-import { needKey, sameOrigin } from './guard.ts';
+import type { Bounds, Pages } from '../pages/index.ts';
+import { outcomeOf, sampleBody } from '../pages/index.ts';
+import type { Admission } from '../wire/admission.ts';
+import type { Peers } from '../wire/peer.ts';
+import type { Rejected } from '../wire/rejected.ts';
+import { findFaults } from './faults.ts';
+import { bearerOf, needKey, sameOrigin } from './guard.ts';
 import { sendProblem } from './problem.ts';
-import { sampleBody, sendSample } from './sample.ts';
 
 export interface ApiParts {
-  readonly key: string;
+  readonly key: AdminKey;
   readonly origins: ReadonlySet<string>;
   readonly feed: Feed;
   readonly journal: Journal;
   readonly mails: Mails;
+  readonly audit: Audit;
+  readonly admission: Admission;
+  readonly room: DiskRoom;
+  readonly pages: Pages;
+  readonly peers: Peers;
   readonly port: number;
   /** What a link domain answers to tell that it is this server. */
   readonly checkToken: string;
   readonly testToken: string;
   /** What a sample postback carries, so that it is no conversion. */
   readonly sampleToken: string;
-  /** The newest requests that looked like postbacks and could not be taken. */
-  readonly newestStrays: () => Promise<readonly Stray[]>;
+  readonly rejected: Rejected;
   /** Where the tracer may go. */
   readonly bounds: Bounds;
   readonly now: () => number;
@@ -48,8 +57,17 @@ const traceBody = v.strictObject({
   link: v.optional(v.pipe(v.string(), v.maxLength(60)), ''),
 });
 
-const number = (value: unknown): number | undefined =>
-  typeof value === 'string' && /^\d{1,15}$/.test(value) ? Number(value) : undefined;
+const count = v.pipe(v.string(), v.regex(/^\d{1,15}$/, 'is a whole number'), v.transform(Number));
+/** What may stand after `?`: each once, and nothing else. */
+const noQuery = v.strictObject({});
+const afterQuery = v.strictObject({ after: v.optional(count, '0') });
+const mailsQuery = v.strictObject({ link: v.optional(v.pipe(v.string(), v.regex(/^lnk_[a-z0-9]{1,40}$/))) });
+
+const exportBody = v.strictObject({
+  /** What left the browser, as a short sentence. */
+  what: v.pipe(v.string(), v.minLength(1), v.maxLength(200)),
+  by: v.pipe(v.string(), v.maxLength(80)),
+});
 
 const mostBody = 4 * 1024 * 1024;
 const tooLong = (response: express.Response) =>
@@ -74,11 +92,16 @@ export const makeApi = ({
   feed,
   journal,
   mails,
+  audit,
+  admission,
+  room,
+  pages,
+  peers,
   port,
   checkToken,
   testToken,
   sampleToken,
-  newestStrays,
+  rejected,
   bounds,
   now,
   log,
@@ -86,21 +109,85 @@ export const makeApi = ({
   const api = express.Router();
   const live = new Set<express.Response>();
 
-  api.get('/health', (_request, response) => {
-    const ok = journal.failure === undefined;
+  /** Checks what stands after `?`; answers with what is wrong with it, and gives nothing then. */
+  const queryOf = <S extends v.GenericSchema>(
+    schema: S,
+    request: express.Request,
+    response: express.Response,
+  ): v.InferOutput<S> | undefined => {
+    const query = check(schema, request.query);
+    if (query.ok) return query.value;
+    const [problem] = query.problems;
+    sendProblem(
+      response,
+      400,
+      'Bad parameter',
+      `"${problem?.path ?? ''}" cannot be read: give each parameter once, as docs/server.md has it.`,
+    );
+    return undefined;
+  };
+
+  api.get('/health', (request, response) => {
+    const ok = journal.failure === undefined && !room.isLow;
+    // Whoever has no key learns no more than a load balancer has to.
+    if (!key.is(bearerOf(request.get('authorization')))) {
+      response.json({ ok });
+      return;
+    }
+    const problem = journal.failure
+      ? 'The server cannot write its journal. Is its disk full?'
+      : 'The disk of the server is nearly full: its last room is kept for postbacks, and hops wait in memory. Free some.';
     response.json({
       ok,
       links: feed.table.links.size,
       edition: feed.edition,
       seq: journal.seq,
-      ...(ok ? {} : { problem: 'The server cannot write its journal. Is its disk full?' }),
+      ...(ok ? {} : { problem }),
     });
   });
 
-  api.use(sameOrigin(origins), needKey(key));
+  api.use(sameOrigin(origins), needKey(key, { peers, audit, now }));
 
   api.get('/about', (_request, response) => {
-    response.json({ journal: journal.identity, testToken });
+    response.json({
+      journal: journal.identity,
+      testToken,
+      keyIsGiven: key.isGiven,
+      ...(admission.unnamedProxy && { unnamedProxy: admission.unnamedProxy }),
+    });
+  });
+
+  api.post('/key', shortBody, express.json({ limit: '1kb' }), (request, response) => {
+    if (!check(v.strictObject({ renew: v.literal(true) }), request.body).ok)
+      sendProblem(response, 400, 'Not asked to', 'Send {"renew": true} for a new key.');
+    else if (key.isGiven)
+      sendProblem(
+        response,
+        409,
+        'Given from outside',
+        'The key is set by FERNHOP_KEY: change it there and start the server anew.',
+      );
+    else {
+      const renewed = key.renew();
+      audit.note('new key', 'The key of the server was renewed; the one before no longer counts.', now());
+      for (const reader of live) reader.destroy();
+      response.json({ key: renewed });
+    }
+  });
+
+  api.post('/exported', shortBody, express.json({ limit: '4kb' }), (request, response) => {
+    const body = check(exportBody, request.body);
+    if (!body.ok) {
+      sendProblem(response, 400, 'Not an export', body.problems[0]?.message ?? '');
+      return;
+    }
+    const { what, by } = body.value;
+    audit.note('export', `${by === '' ? 'Somebody' : by} saved ${what}.`, now());
+    response.json({ ok: true });
+  });
+
+  api.get('/faults', async (_request, response) => {
+    response.json({ faults: await findFaults(feed.table) });
   });
 
   api.post('/changes', shortBody, express.json({ limit: mostBody }), async (request, response) => {
@@ -109,6 +196,16 @@ export const makeApi = ({
       sendProblem(response, 400, 'Not a list of changes', body.problems[0]?.message ?? '', {
         problems: body.problems,
       });
+      return;
+    }
+    if (room.isLow) {
+      response.set('Retry-After', '60');
+      sendProblem(
+        response,
+        503,
+        'Not kept',
+        'The disk of the server is nearly full, and its last room is kept for postbacks. Nothing of this call took place.',
+      );
       return;
     }
     try {
@@ -129,30 +226,23 @@ export const makeApi = ({
   });
 
   api.get('/changes', async (request, response) => {
-    const after = number(request.query['after'] ?? '0');
-    if (after === undefined)
-      sendProblem(response, 400, 'Bad edition', '"after" is the number of an edition.');
-    else response.json(await feed.read(after));
+    const query = queryOf(afterQuery, request, response);
+    if (query) response.json(await feed.read(query.after));
   });
 
   api.get('/journal', (request, response) => {
-    const after = number(request.query['after'] ?? '0');
-    if (after === undefined) {
-      sendProblem(response, 400, 'Bad place', '"after" is the seq of a record.');
-      return;
-    }
+    const query = queryOf(afterQuery, request, response);
+    if (!query) return;
     response.set({
       'Content-Type': 'application/x-ndjson',
       'Fernhop-Journal': journal.identity,
       'Fernhop-Seq': String(journal.seq),
     });
-    journal
-      .read(after)
-      .on('error', (error) => {
+    // A reader that goes away takes its open files with it.
+    pipeline(journal.read(query.after), response, (error) => {
+      if (error && !response.writableFinished && !response.closed)
         log('the journal could not be read', { error: String(error) });
-        response.destroy();
-      })
-      .pipe(response);
+    });
   });
 
   api.get('/live', (_request, response) => {
@@ -181,7 +271,7 @@ export const makeApi = ({
       sendProblem(response, 400, 'Not one of your domains', 'Add the domain first; then it can be checked.');
       return;
     }
-    response.json(await checkDomain(body.value.host, port, checkToken));
+    response.json(await pages.checkDomain(body.value.host, port, checkToken));
   });
 
   api.post('/sample', shortBody, express.json({ limit: '64kb' }), async (request, response) => {
@@ -196,19 +286,26 @@ export const makeApi = ({
       );
       return;
     }
-    response.json(await sendSample(body.value, network.key, { port, token: sampleToken }));
+    response.json(await pages.sendSample(body.value, network.key, { port, token: sampleToken }));
   });
 
-  api.get('/strays', async (_request, response) => {
-    response.json({ strays: await newestStrays() });
+  api.get('/rejected', async (_request, response) => {
+    response.json({ rejected: await rejected.newest() });
   });
 
-  api.get('/mails', async (_request, response) => {
-    response.json({ mails: await mails.all() });
+  api.get('/mails', async (request, response) => {
+    if (queryOf(noQuery, request, response)) response.json({ mails: await mails.all() });
   });
   api.delete('/mails', async (request, response) => {
-    const { link } = request.query;
-    response.json({ erased: await mails.erase(typeof link === 'string' ? link : undefined) });
+    const query = queryOf(mailsQuery, request, response);
+    if (!query) return;
+    const erased = await mails.erase(query.link);
+    audit.note(
+      'erasure',
+      `${erased} mail addresses ${query.link === undefined ? 'of all links' : `of ${query.link}`} were erased.`,
+      now(),
+    );
+    response.json({ erased });
   });
 
   api.post('/trace', shortBody, express.json({ limit: '16kb' }), async (request, response) => {
@@ -225,7 +322,7 @@ export const makeApi = ({
     response.set('Content-Type', 'application/x-ndjson');
     const { link, toOrder } = body.value;
     const hops: TracedHop[] = [];
-    for await (const step of traceSteps(url.href, bounds, { signal: stop.signal, toOrder })) {
+    for await (const step of pages.traceSteps(url.href, bounds, { signal: stop.signal, toOrder })) {
       response.write(`${JSON.stringify(step)}\n`);
       if (step.kind === 'hop') hops.push(step);
       else journal.append({ kind: 'trace', at: now(), by: 'person', link, ...outcomeOf({ ...step, hops }) });
@@ -235,12 +332,12 @@ export const makeApi = ({
 
   api.post('/picture', shortBody, express.json({ limit: '16kb' }), async (request, response) => {
     const body = check(v.strictObject({ url: v.pipe(v.string(), v.maxLength(2000)) }), request.body);
-    const picture = body.ok ? await askPicture(body.value.url, bounds) : 'Send {"url": "https://…"}.';
+    const picture = body.ok ? await pages.picture(body.value.url, bounds) : 'Send {"url": "https://…"}.';
     if (typeof picture === 'string') sendProblem(response, 422, 'No picture', picture);
     else
       response
         .set({ 'Content-Type': picture.type, 'Content-Security-Policy': "default-src 'none'; sandbox" })
-        .send(picture.bytes);
+        .send(Buffer.from(picture.bytes));
   });
 
   api.use((_request, response) =>

@@ -1,24 +1,111 @@
-import type { Change, Problem } from '#core/catalogue';
-import { alternatives, checkRecord, hopOf, pathsOf } from '#core/catalogue';
-import { prepareLink } from '#core/hop';
-import type { Table } from './table.ts';
+import type { Change, Domain, Link, Network, Problem } from '#core/catalogue';
+import {
+  alternatives,
+  checkRecord,
+  hopOf,
+  leaningProblem,
+  movedAddress,
+  pathsOf,
+  prefixProblem,
+} from '#core/catalogue';
+import { domainProblems, prepareLink } from '#core/hop';
+import type { Table, TableLink } from './table.ts';
 
 type Accepted =
   | { readonly ok: true; readonly value: Record<string, unknown> | null }
   | { readonly ok: false; readonly problem: Problem };
 
 const refuse = (path: string, message: string): Accepted => ({ ok: false, problem: { path, message } });
+const fine = (value: Record<string, unknown>): Accepted => ({ ok: true, value });
+
+/** A link of the table as the checks of the catalogue look at it. */
+const asLink = (link: TableLink) => ({ ...link, archived: link.rare.archived });
 
 const removal = ({ kind, record }: Change, table: Table): Accepted => {
-  const links = [...table.links.values()];
-  const used =
-    kind === 'domain'
-      ? links.filter((link) => link.domain === record).length
-      : kind === 'network'
-        ? links.filter((link) => link.network === record).length
-        : 0;
-  if (used > 0) return refuse('', `${used} links still use it. Move them first.`);
-  return { ok: true, value: null };
+  const problem = leaningProblem(kind, record, {
+    links: [...table.links.values()].map(asLink),
+    programs: table.programs.values(),
+    accounts: [...table.accounts.values()].map((network) => ({ network })),
+  });
+  return problem === undefined ? { ok: true, value: null } : refuse('', problem);
+};
+
+/** Why a link cannot hand its visitors to another; undefined where it can, or hands them to none. */
+const handingProblem = (link: Link, table: Table): string | undefined => {
+  const seen = new Set([link.id]);
+  for (let to = link.archived?.to; to !== undefined; to = table.links.get(to)?.rare.archived?.to) {
+    if (to === link.id)
+      return seen.size === 1
+        ? 'A link that is archived cannot hand its visitors to itself.'
+        : 'The other link hands its visitors back to this one. Choose another.';
+    if (seen.has(to)) return 'The other link hands its visitors round in a ring. Choose another.';
+    if (!table.links.has(to)) return 'The link it hands its visitors to is not known here. Choose another.';
+    seen.add(to);
+  }
+  return undefined;
+};
+
+const acceptLink = (link: Link, table: Table): Accepted => {
+  const domain = table.domains.get(link.domain);
+  if (!domain) return refuse('domain', 'Its domain is not known here. Add the domain first.');
+  if (link.network !== undefined && !table.networks.has(link.network))
+    return refuse('network', 'Its network is not known here. Add the network first.');
+  if (link.program !== undefined && !table.programs.has(link.program))
+    return refuse('program', 'Its program is not known here. Add the program first.');
+  for (const path of pathsOf(link, domain)) {
+    const owner = table.owner(domain.id, path);
+    if (owner && owner.id !== link.id) {
+      const free = alternatives(
+        link.slug,
+        (slug) => table.owner(domain.id, domain.prefix + slug) !== undefined,
+      );
+      return refuse('slug', `${domain.host}/${path} is taken by another link. Free are ${free.join(', ')}.`);
+    }
+  }
+  const handing = handingProblem(link, table);
+  if (handing !== undefined) return refuse('archived.to', handing);
+  const prepared = prepareLink(link, hopOf(link, domain), domain);
+  return prepared.ok ? fine(link) : first(prepared.problems);
+};
+
+const acceptDomain = (domain: Domain, table: Table, isAppHost: (host: string) => boolean): Accepted => {
+  const { id, host, prefix } = domain;
+  if (isAppHost(host)) return refuse('host', `${host} is where the application answers. Use another host.`);
+  const other = table.hosts.get(host);
+  if (other && other.domain.id !== id) return refuse('host', `${host} is already one of your domains.`);
+  const before = table.domains.get(id);
+  const reserved = before?.prefix === prefix ? undefined : prefixProblem(prefix);
+  if (reserved !== undefined) return refuse('prefix', reserved);
+  const links = [...table.links.values()].filter((link) => link.domain === id);
+  if (before && before.host !== host && links.length > 0)
+    return refuse(
+      'host',
+      `${links.length} links stand on ${before.host}. Add ${host} as a domain of its own and move them there.`,
+    );
+  const moved = movedAddress(links, domain, (path) => table.owner(id, path));
+  if (moved)
+    return refuse(
+      before?.prefix === prefix ? 'groups' : 'prefix',
+      `${host}/${moved.path} leads to ${moved.from.slug} and would lead to ${moved.to.slug}. Rename one of them first, or choose another prefix.`,
+    );
+  const [problem] = domainProblems(domain);
+  return problem ? { ok: false, problem } : fine({ ...domain });
+};
+
+const acceptNetwork = (network: Network, table: Table): Accepted => {
+  const { key, pixelKey, before } = network.postback;
+  for (const [path, wanted] of [
+    ['postback.key', key],
+    ['postback.before.key', before?.key],
+  ] as const) {
+    const owner = wanted === undefined ? undefined : table.networkByKey.get(wanted);
+    if (owner && owner.id !== network.id)
+      return refuse(path, `${owner.name} has the same postback key. Make a new one.`);
+  }
+  const owner = table.networkByPixelKey.get(pixelKey);
+  return owner && owner.id !== network.id
+    ? refuse('postback.pixelKey', `${owner.name} has the same pixel key. Make a new one.`)
+    : fine({ ...network });
 };
 
 /**
@@ -30,59 +117,28 @@ export const accept = (change: Change, table: Table, isAppHost: (host: string) =
   if (change.value === null) return removal(change, table);
   if (change.value['id'] !== change.record)
     return refuse('id', 'The record carries another ID than the change.');
-
-  if (change.kind === 'link') {
-    const checked = checkRecord('link', change.value);
-    if (!checked.ok) return first(checked.problems);
-    const link = checked.value;
-    const domain = table.domains.get(link.domain);
-    if (!domain) return refuse('domain', 'Its domain is not known here. Add the domain first.');
-    if (link.network !== undefined && !table.networks.has(link.network))
-      return refuse('network', 'Its network is not known here. Add the network first.');
-    for (const path of pathsOf(link, domain)) {
-      const owner = table.owner(domain.id, path);
-      if (owner && owner.id !== link.id) {
-        const free = alternatives(
-          link.slug,
-          (slug) => table.owner(domain.id, domain.prefix + slug) !== undefined,
-        );
-        return refuse(
-          'slug',
-          `${domain.host}/${path} is taken by another link. Free are ${free.join(', ')}.`,
-        );
-      }
-    }
-    if (link.archived?.to === link.id)
-      return refuse('archived.to', 'A link that was set away cannot hand its visitors to itself.');
-    const prepared = prepareLink(link, hopOf(link, domain), domain);
-    return prepared.ok ? { ok: true, value: link } : first(prepared.problems);
+  const { kind } = change;
+  if (kind === 'link') {
+    const link = checkRecord('link', change.value);
+    return link.ok ? acceptLink(link.value, table) : first(link.problems);
   }
-
-  const checked = checkRecord(change.kind, change.value);
+  if (kind === 'domain') {
+    const domain = checkRecord('domain', change.value);
+    return domain.ok ? acceptDomain(domain.value, table, isAppHost) : first(domain.problems);
+  }
+  if (kind === 'network') {
+    const network = checkRecord('network', change.value);
+    return network.ok ? acceptNetwork(network.value, table) : first(network.problems);
+  }
+  const checked = checkRecord(kind, change.value);
   if (!checked.ok) return first(checked.problems);
   const value: Record<string, unknown> = { ...checked.value };
-
-  if (change.kind === 'domain') {
-    const host = String(value['host']);
-    if (isAppHost(host)) return refuse('host', `${host} is where the application answers. Use another host.`);
-    const other = table.hosts.get(host);
-    if (other && other.domain.id !== change.record)
-      return refuse('host', `${host} is already one of your domains.`);
-  }
-  if (change.kind === 'network') {
-    const network = checkRecord('network', change.value);
-    if (network.ok) {
-      const owner = table.networkByKey.get(network.value.postback.key);
-      if (owner && owner.id !== change.record)
-        return refuse('postback.key', `${owner.name} has the same postback key. Make a new one.`);
-    }
-  }
   if (
-    ['program', 'account', 'report', 'month', 'payment'].includes(change.kind) &&
+    ['program', 'account', 'report', 'month', 'payment'].includes(kind) &&
     !table.networks.has(String(value['network']))
   )
     return refuse('network', 'Its network is not known here. Add the network first.');
-  return { ok: true, value };
+  return fine(value);
 };
 
 const first = (problems: readonly Problem[]): Accepted => ({

@@ -1,7 +1,7 @@
-import type { Account, Domain, Kept, Link, Network, Program, RecordKind } from '#core/catalogue';
-import { allowedHop, heldTo, hopOf, pathsOf, upgradeRecord } from '#core/catalogue';
+import type { Account, Domain, Kept, Link, Network, Problem, Program, RecordKind } from '#core/catalogue';
+import { allowedHop, heldTo, hopOf, newDomain, pathsOf, upgradeRecord } from '#core/catalogue';
 import type { HopLink } from '#core/hop';
-import { prepareLink } from '#core/hop';
+import { prepareAnyway } from '#core/hop';
 
 const none: readonly never[] = [];
 const followsDefaults: Link['hop'] = {};
@@ -60,6 +60,8 @@ export class Table {
   readonly networkByPixelKey = new Map<string, TableNetwork>();
   readonly accounts = new Map<string, string>();
   readonly programs = new Map<string, Pick<Program, 'network' | 'name' | 'rules'>>();
+  /** What of a link cannot be used as it was kept, and is made up for at its hops. */
+  readonly faults = new Map<string, readonly Problem[]>();
 
   /** Puts a change that has been checked into effect. */
   put({ kind, record, edition, value: kept }: Pick<Kept, 'kind' | 'record' | 'edition' | 'value'>): void {
@@ -95,6 +97,7 @@ export class Table {
       this.networkByPixelKey,
       this.programs,
       this.accounts,
+      this.faults,
     ])
       map.clear();
   }
@@ -110,6 +113,7 @@ export class Table {
     if (before) {
       this.#unplace(before);
       this.links.delete(id);
+      this.faults.delete(id);
     }
     if (value === null) return;
     const link: TableLink = {
@@ -168,7 +172,7 @@ export class Table {
     this.hosts.set(value.host, { domain: value, links: new Map(), asksReturning: false });
     for (const link of this.links.values()) {
       if (link.domain !== id) continue;
-      link.ready = undefined;
+      this.#unprepare(link);
       this.#place(link);
     }
   }
@@ -179,7 +183,12 @@ export class Table {
       const { network, name, rules } = value;
       this.programs.set(id, { network, name, ...(rules && { rules }) });
     }
-    for (const link of this.links.values()) if (link.program === id) link.ready = undefined;
+    for (const link of this.links.values()) if (link.program === id) this.#unprepare(link);
+  }
+
+  #unprepare(link: TableLink): void {
+    link.ready = undefined;
+    this.faults.delete(link.id);
   }
 
   #putNetwork(id: string, value: Network | null): void {
@@ -208,24 +217,48 @@ export class Table {
   }
 }
 
-/** Makes a link ready to hop, once; undefined for one that was kept by an older version and cannot be. */
+/**
+ * Makes a link ready to hop, once, whatever is wrong with it; what is wrong is kept in the table's `faults`. Undefined for
+ * one that was kept by an older version and has no address to lead to.
+ */
 export const readyLink = (table: Table, link: TableLink, domain: Domain): HopLink | undefined => {
   if (link.ready) return link.ready;
+  if (table.faults.get(link.id)?.some(({ path }) => path === nowhere)) return undefined;
   const program = link.program === undefined ? undefined : table.programs.get(link.program);
   const choices = allowedHop(hopOf(link, domain), heldTo(program, domain));
   const { id, destination, asText, rare } = link;
-  const made = prepareLink({ id, destination, asText, ...rare }, choices, domain);
-  return (link.ready = made.ok ? made.value : undefined);
+  const { ready, problems } = prepareWhatCan({ id, destination, asText, ...rare }, choices, domain);
+  if (problems.length > 0) table.faults.set(id, ready ? problems : [...problems, { path: nowhere, message: 'It leads nowhere: visitors find no link here.' }]);
+  return (link.ready = ready);
 };
 
-/** The link that answers for one: itself, or the one it hands its visitors to since it was set away. */
-export const answering = (table: Table, link: TableLink): TableLink => {
-  let at = link;
-  for (let steps = 0; steps < 5; steps++) {
-    const to = at.rare.archived?.to;
-    const next = to === undefined ? undefined : table.links.get(to);
-    if (!next) return at;
-    at = next;
+/** The same where a part of it cannot even be looked at: then its destination alone. */
+const prepareWhatCan: typeof prepareAnyway = (link, choices, domain) => {
+  try {
+    return prepareAnyway(link, choices, domain);
+  } catch (error) {
+    const { id, destination, asText } = link;
+    const plain = newDomain('', '', 'UTC');
+    const { ready, problems } = prepareAnyway({ id, destination, asText }, plain.hop, plain);
+    return { ready, problems: [...problems, { path: '', message: `It cannot be read: ${String(error)}` }] };
+  }
+};
+
+/** Marks the faults of a link that cannot hop at all. */
+const nowhere = 'link';
+
+/**
+ * The link that answers for one: itself, or the one it hands its visitors to since it was archived, however many stand
+ * between. Undefined where nothing answers for it any more: it was archived for good, the other link is gone, or they
+ * hand on to each other.
+ */
+export const answering = (table: Table, link: TableLink): TableLink | undefined => {
+  const seen = new Set<string>();
+  let at: TableLink | undefined = link;
+  while (at?.rare.archived) {
+    if (seen.has(at.id) || at.rare.archived.to === undefined) return undefined;
+    seen.add(at.id);
+    at = table.links.get(at.rare.archived.to);
   }
   return at;
 };

@@ -13,6 +13,9 @@ import { Gathered } from './gathered.ts';
 /** A record as JSON, less its first brace and its `seq`; or what gives it when its line is made. */
 export type Rest = string | { rest(): string };
 
+/** Links that are told by name in a record of what was lost; the rest share one entry. */
+const mostLostLinks = 100;
+
 type Done = (error?: Error) => void;
 
 /** Records synced together, as lines. */
@@ -59,7 +62,10 @@ export class Journal {
   /** Those who wait for a record of the batch in hand, and those who wait for one that comes after it. */
   #told: Done[] = [];
   #waiting: Done[] = [];
-  #lost = { count: 0, at: 0, until: 0 };
+  /** Records that wait until there is room again for more than postbacks. */
+  #deferred: Rest[] = [];
+  #onlyKept = false;
+  #lost: { count: number; at: number; until: number; links: Record<string, number> } | undefined;
   #timer: NodeJS.Timeout | undefined;
   #working: Promise<void> | undefined;
   #failure: Error | undefined;
@@ -126,16 +132,45 @@ export class Journal {
     this.appendRest(draft.at, JSON.stringify(draft).slice(1));
   }
 
-  /** The same for a record that is JSON already, or will be when its line is made; `at` is its time. */
-  appendRest(at: number, rest: Rest): void {
+  /**
+   * The same for a record that is JSON already, or will be when its line is made; `at` is its time.
+   *
+   * @param link of a hop, so that those that are dropped are counted by link
+   */
+  appendRest(at: number, rest: Rest, link?: string): void {
     if (this.#held >= this.#options.mostWaiting) {
-      if (this.#lost.count === 0) this.#lost.at = at;
-      this.#lost.count += 1;
-      this.#lost.until = at;
+      this.#drop(at, link);
+      return;
+    }
+    if (this.#onlyKept) {
+      this.#deferred.push(rest);
       return;
     }
     this.#unwritten.push(rest);
     if (this.#unwritten.length >= sliceRecords) this.#writeOut();
+    this.#soon(gatherMs);
+  }
+
+  #drop(at: number, link: string | undefined): void {
+    this.#lost ??= { count: 0, at, until: at, links: {} };
+    this.#lost.count += 1;
+    this.#lost.until = at;
+    if (link === undefined) return;
+    const { links } = this.#lost;
+    const name = Object.hasOwn(links, link) || Object.keys(links).length < mostLostLinks ? link : '';
+    links[name] = (links[name] ?? 0) + 1;
+  }
+
+  /**
+   * From now on only what is waited for (`keep`) is written, and the rest waits in memory; or all is written again. For a
+   * disk whose last room is the postbacks'.
+   */
+  writeOnlyKept(only: boolean): void {
+    this.#onlyKept = only;
+    if (only || this.#deferred.length === 0) return;
+    // One by one: so many at once do not fit into the arguments of a call.
+    for (const rest of this.#deferred) this.#unwritten.push(rest);
+    this.#deferred = [];
     this.#soon(gatherMs);
   }
 
@@ -157,7 +192,7 @@ export class Journal {
 
   /** How many records are not on disk yet. */
   get #held(): number {
-    return this.#inHand.records + this.#filling.records + this.#unwritten.length;
+    return this.#inHand.records + this.#filling.records + this.#unwritten.length + this.#deferred.length;
   }
 
   /** Calls back with every batch once it is synced; gives the function that ends it. */
@@ -205,6 +240,8 @@ export class Journal {
   /** Writes what waits and closes. What the disk does not take within a second is given up. */
   async close(): Promise<void> {
     this.#closed = true;
+    // What waits is bounded and small beside what is kept back, and would else be gone.
+    this.writeOnlyKept(false);
     const end = Date.now() + 1000;
     do {
       this.#now();
@@ -230,12 +267,16 @@ export class Journal {
     this.#timer = undefined;
     this.#working = this.#work().finally(() => {
       this.#working = undefined;
-      if (this.#held > 0 || this.#lost.count > 0) {
+      if (this.#held > this.#deferred.length || this.#mustTellLost) {
         if (this.#failure) this.#soon(retryMs);
         else if (this.#waiting.length > 0) this.#now();
         else this.#soon(gatherMs);
       }
     });
+  }
+
+  get #mustTellLost(): boolean {
+    return this.#lost !== undefined && !this.#onlyKept;
   }
 
   /** Makes lines of the records that are none yet. */
@@ -252,9 +293,9 @@ export class Journal {
   /** Writes the batch in hand, or, where there is none, what was gathered. */
   async #work(): Promise<void> {
     if (this.#inHand.records === 0) {
-      if (this.#lost.count > 0) {
-        this.#unwritten.push(JSON.stringify({ kind: 'lost', ...this.#lost }).slice(1));
-        this.#lost = { count: 0, at: 0, until: 0 };
+      if (this.#mustTellLost) {
+        this.#unwritten.push(JSON.stringify({ kind: 'lost', why: 'disk', ...this.#lost }).slice(1));
+        this.#lost = undefined;
       }
       if (this.#unwritten.length > 0) this.#writeOut();
       if (this.#filling.records === 0) return;

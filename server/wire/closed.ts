@@ -1,8 +1,8 @@
 import { randomBytes } from 'node:crypto';
 import type { IncomingMessage, ServerResponse } from 'node:http';
-import { clickId, closedPage, decide, readTarget } from '#core/hop';
+import { closedPage, decide, readTarget } from '#core/hop';
 import type { Host, Table } from '../feed/index.ts';
-import { readyLink } from '../feed/index.ts';
+import { answering, readyLink } from '../feed/index.ts';
 import type { Mails } from '../mails.ts';
 import { readBody } from './body.ts';
 import { refuse } from './refuse.ts';
@@ -23,8 +23,11 @@ export const makeClosed = ({ table, mails, now }: ClosedParts) => {
   const recent = new Map<string, { minute: number; count: number }>();
 
   return async (request: IncomingMessage, response: ServerResponse, host: Host): Promise<boolean> => {
-    const link = host.links.get(readTarget(request.url ?? '')?.path ?? '');
-    const ready = link && readyLink(table, link, host.domain);
+    const found = host.links.get(readTarget(request.url ?? '')?.path ?? '');
+    // The form stands on the page that GET gave, which was the other link's where this one hands its visitors on.
+    const link = found?.rare.archived ? answering(table, found) : found;
+    const domain = link && (link.domain === host.domain.id ? host.domain : table.domains.get(link.domain));
+    const ready = link && domain && readyLink(table, link, domain);
     if (!link || !ready) return false;
     const at = now();
     const visit = { at, source: '', query: '', country: '', device: 'desktop' as const, language: '' };
@@ -47,10 +50,17 @@ export const makeClosed = ({ table, mails, now }: ClosedParts) => {
       return true;
     }
     const consent = answer.consent.trim() || 'You may write to me about this.';
-    await mails.keep({ at, link: link.id, mail, consent });
+    try {
+      await mails.keep({ at, link: link.id, mail, consent });
+    } catch {
+      refuse(response, 503, 'Your address cannot be kept now. Go back and try again later.', {
+        'Retry-After': '600',
+      });
+      return true;
+    }
     const page = closedPage(
       answer,
-      clickId(at, randomBytes(10)),
+      randomBytes(16).toString('base64'),
       host.domain.host,
       'Thank you. We will write.',
     );

@@ -32,6 +32,9 @@ describe('the headers a hop looks at', () => {
       language: 'de',
       mobile: '?1',
       purpose: 'prefetch;prerender',
+      forwarded: false,
+      proto: '',
+      twoHosts: true,
       cookie: 'a=b',
     }));
   it.each([['X-Moz'], ['Purpose'], ['sec-purpose']])('a prefetch may be told by %s', (name) =>

@@ -8,6 +8,12 @@ export interface Told {
   /** `Sec-Purpose`, or one of the older names for it. */
   purpose: string;
   cookie: string;
+  /** It carries a header that only a proxy adds. */
+  forwarded: boolean;
+  /** `X-Forwarded-Proto`: how the visitor reached the proxy, by its own word. */
+  proto: string;
+  /** `Host` was sent more than once, which no two servers read alike (RFC 9112 §3.2). */
+  twoHosts: boolean;
 }
 
 /**
@@ -32,13 +38,20 @@ export const readHeaders = (raw: readonly string[]): Told => {
     mobile: '',
     purpose: '',
     cookie: '',
+    forwarded: false,
+    proto: '',
+    twoHosts: false,
   };
+  let hosts = 0;
   for (let i = 0; i + 1 < raw.length; i += 2) {
     const name = raw[i] ?? '';
     const value = raw[i + 1] ?? '';
     switch (name.length) {
       case 4:
-        if (told.host === '' && is(name, 'Host', 'host')) told.host = value;
+        if (is(name, 'Host', 'host')) {
+          if (++hosts === 1) told.host = value;
+          else told.twoHosts = true;
+        }
         break;
       case 5:
         if (told.purpose === '' && is(name, 'X-Moz', 'x-moz')) told.purpose = value;
@@ -51,6 +64,9 @@ export const readHeaders = (raw: readonly string[]): Told => {
         else if (told.purpose === '' && is(name, 'Purpose', 'purpose')) told.purpose = value;
         break;
       }
+      case 9:
+        told.forwarded ||= is(name, 'X-Real-IP', 'x-real-ip') || is(name, 'Forwarded', 'forwarded');
+        break;
       case 10:
         if (told.userAgent === '' && is(name, 'User-Agent', 'user-agent')) told.userAgent = value;
         break;
@@ -59,6 +75,10 @@ export const readHeaders = (raw: readonly string[]): Told => {
         break;
       case 15:
         if (told.language === '' && is(name, 'Accept-Language', 'accept-language')) told.language = value;
+        else if (is(name, 'X-Forwarded-For', 'x-forwarded-for')) told.forwarded = true;
+        break;
+      case 17:
+        if (told.proto === '' && is(name, 'X-Forwarded-Proto', 'x-forwarded-proto')) told.proto = value;
         break;
       case 16:
         if (told.mobile === '' && is(name, 'sec-ch-ua-mobile', 'sec-ch-ua-mobile')) told.mobile = value;

@@ -1,16 +1,19 @@
 import { randomFillSync } from 'node:crypto';
 import type { IncomingMessage, ServerResponse } from 'node:http';
-import { clickId, clickIdBytes, clickTime, decide, deviceOf, readTarget, respond } from '#core/hop';
-import type { HopResponse } from '#core/hop';
+import { clickId, clickIdBytes, decide, deviceOf, goesByTwo, plainly, readTarget, respond } from '#core/hop';
+import type { Decision, HopLink, HopRequest, HopResponse, Place } from '#core/hop';
 import type { HopRecord, JournalDraft } from '#core/visits';
-import type { Host, Table } from '../feed/index.ts';
+import type { Host, Table, TableLink } from '../feed/index.ts';
 import { answering, readyLink } from '../feed/index.ts';
+import type { Admission } from './admission.ts';
 import type { CountryOf } from './country.ts';
 import type { Told } from './headers.ts';
 import { cookieFor, visitorIn } from './cookie.ts';
 import { hopLine } from './hopLine.ts';
+import type { PageClicks } from './pageClicks.ts';
 import type { Peers } from './peer.ts';
 import { refuse } from './refuse.ts';
+import type { SecondPages } from './secondPage.ts';
 import type { Seen } from './seen.ts';
 import type { Visitors } from './visitor.ts';
 
@@ -19,14 +22,19 @@ export interface HopParts {
   readonly seen: Seen;
   readonly visitors: Visitors;
   readonly peers: Peers;
+  readonly admission: Admission;
+  readonly secondPages: SecondPages;
+  readonly clicks: PageClicks;
   readonly countryOf: CountryOf;
   /** Header of a trusted proxy that carries the country. */
   readonly geoHeader: string | undefined;
   /** The person's test token: a hop that carries it is not counted. */
   readonly testToken: string;
   readonly append: (draft: JournalDraft) => void;
-  /** Takes what gives a record as JSON, less its first brace, when its line is made. */
-  readonly appendRest: (at: number, rest: { rest(): string }) => void;
+  /** Takes what gives a hop of a link as JSON, less its first brace, when its line is made. */
+  readonly appendHop: (at: number, hop: { rest(): string; readonly link: string }) => void;
+  /** Told of a link that could not answer as it is set up. */
+  readonly failedPart: (link: TableLink, error: unknown) => void;
   readonly now: () => number;
 }
 
@@ -45,16 +53,20 @@ const freshClick = (at: number): string => {
 
 const cut = (text: string, most: number): string => (text.length > most ? text.slice(0, most) : text);
 
-/** How long the second of two pages may be asked for, in milliseconds. */
-const againMs = 120_000;
+const nonces = Buffer.alloc(16 * 100);
+let usedNonces = nonces.length;
 
-/** Click ID and branch of the first page of a hop that goes by two; nothing where it is none, or long ago. */
-const secondPage = (again: string, at: number): { click: string; branch: string } | undefined => {
-  if (again === '') return undefined;
-  const [click = '', branch = ''] = again.split('.', 2);
-  const made = clickTime(click);
-  return made !== undefined && Math.abs(at - made) < againMs ? { click, branch } : undefined;
+/** A nonce for a page: 128 random bits, as the policy's standard asks at least (Content Security Policy, §8.1). */
+const freshNonce = (): string => {
+  if (usedNonces === nonces.length) {
+    randomFillSync(nonces);
+    usedNonces = 0;
+  }
+  usedNonces += 16;
+  return nonces.toString('base64', usedNonces - 16, usedNonces);
 };
+
+const goneDecision: Decision = { branch: 'gone', held: true, why: [] };
 
 const firstLanguage = (list: string): string => {
   const comma = list.indexOf(',');
@@ -76,23 +88,54 @@ function restOfHop(this: WaitingHop): string {
   return hopLine(this);
 }
 
+/** Year-long, as the standard's own example has it (RFC 6797 §6.2): the domain is asked by https alone from then on. */
+export const onlyHttps = 'max-age=31536000';
+
 /**
  * Makes the handler of hops: what happens to a request for a short link, from top to bottom. It touches neither
  * disk nor JSON parsing. Gives false when no link answers there, so that the caller can.
  */
-export const makeHop =
-  ({ table, seen, visitors, peers, countryOf, geoHeader, testToken, appendRest, now }: HopParts) =>
-  (request: IncomingMessage, response: ServerResponse, host: Host, told: Told): boolean => {
+export const makeHop = ({
+  table,
+  seen,
+  visitors,
+  peers,
+  admission,
+  secondPages,
+  clicks,
+  countryOf,
+  geoHeader,
+  testToken,
+  append,
+  appendHop,
+  failedPart,
+  now,
+}: HopParts) => {
+  /** What a link answers; where a part of it fails, its visitors go to its destination all the same. */
+  const answerOf = (
+    link: TableLink,
+    ready: HopLink,
+    work: () => { decision: Pick<Decision, 'branch'>; answer: HopResponse },
+    visit: HopRequest,
+    click: string,
+  ): { decision: Pick<Decision, 'branch'>; answer: HopResponse } => {
+    try {
+      return work();
+    } catch (error) {
+      failedPart(link, error);
+      return plainly(ready, visit, click);
+    }
+  };
+
+  return (request: IncomingMessage, response: ServerResponse, host: Host, told: Told): boolean => {
     const { method = '' } = request;
     if (method !== 'GET' && method !== 'HEAD') return false;
     const asked = readTarget(request.url ?? '');
-    if (!asked) {
-      refuse(response, 400, 'This address cannot be read.');
-      return true;
-    }
+    if (!asked) return false;
     const found = host.links.get(asked.path);
     if (!found) return false;
-    const link = found.rare.archived ? answering(table, found) : found;
+    const target = found.rare.archived ? answering(table, found) : found;
+    const link = target ?? found;
     const domain = link === found ? host.domain : table.domains.get(link.domain);
     const ready = domain && readyLink(table, link, domain);
     if (!ready) return false;
@@ -100,45 +143,91 @@ export const makeHop =
     const at = now();
     const ua = cut(told.userAgent, 512);
     const address = peers.address(request);
+    const viaTrusted = peers.viaTrusted(request);
     const byProxy =
-      geoHeader !== undefined && peers.viaTrusted(request)
-        ? cut(String(request.headers[geoHeader] ?? ''), 2)
-        : '';
+      geoHeader !== undefined && viaTrusted ? cut(String(request.headers[geoHeader] ?? ''), 2) : '';
     const country = byProxy === '' ? countryOf(address) : byProxy.toUpperCase();
     const device = deviceOf(ua, told.mobile);
     const language = firstLanguage(told.language);
     const prefetch = told.purpose.includes('prefetch');
     const { cookieDays } = host.domain;
     const known = cookieDays > 0 ? visitorIn(told.cookie) : '';
+    const written = admission.takes(address, told.forwarded, request, at, link.id);
     // A hop that asks nothing of the visitor leaves the hash to the journal's batch: many at once cost half as much.
     const late = known === '' && cookieDays === 0 && !host.asksReturning && ready.branches.length === 1;
     const visitor = late ? '' : known === '' ? visitors.of(address, ua, at) : known;
     const { source, query } = asked;
     const returning =
-      host.asksReturning && (known !== '' || seen.before(host.domain.id, visitor, at, !prefetch));
+      host.asksReturning &&
+      (known !== '' || seen.before(host.domain.id, visitor, at, !prefetch && written));
     const visit = { at, source, query, country, device, language, visitor, returning };
-    const place = { host: host.domain.host, path: asked.path, again: false };
+    const place = { host: host.domain.host, path: asked.path, nonce: freshNonce };
+    const secure = viaTrusted && told.proto === 'https';
+    const decided = () => (target ? decide(ready, visit) : goneDecision);
 
-    const second = secondPage(asked.again, at);
+    const second =
+      asked.again !== '' && !prefetch && goesByTwo(ready.choices)
+        ? secondPages.open(asked.again, link.id, at)
+        : undefined;
     if (second) {
-      // The hop was counted with its first page; this one only leads on.
-      send(response, method, respond(ready, second, visit, second.click, { ...place, again: true }));
+      const { decision, answer } = answerOf(
+        link,
+        ready,
+        () => {
+          // What closed in the meantime is closed; else the branch is the first page's, as long as the link has it.
+          const now = decided();
+          const stands = !now.held && ready.branches.some(({ id }) => id === second.branch);
+          const decision = stands ? { branch: second.branch } : now;
+          return { decision, answer: respond(ready, decision, visit, second.click, place) };
+        },
+        visit,
+        second.click,
+      );
+      send(response, method, answer, secure);
+      if (written)
+        append({
+          kind: 'second',
+          at,
+          click: second.click,
+          link: link.id,
+          edition: link.edition,
+          branch: decision.branch,
+          host: host.domain.host,
+          status: answer.status,
+        });
       return true;
     }
-    const { branch } = decide(ready, visit);
+
     let status = 503;
     let click = '';
+    let { branch } = goneDecision;
     if (prefetch) {
+      ({ branch } = decided());
       // Answering would let the browser use the answer again and never show us the person's real click.
       response.writeHead(503, ['Cache-Control', 'no-store', 'Content-Length', '0']);
       response.end();
     } else {
       click = freshClick(at);
-      const answer = respond(ready, { branch }, visit, click, place);
+      const first: Place = goesByTwo(ready.choices)
+        ? { ...place, again: (taken) => secondPages.seal(click, link.id, taken) }
+        : place;
+      const { decision, answer } = answerOf(
+        link,
+        ready,
+        () => {
+          const decision = decided();
+          return { decision, answer: respond(ready, decision, visit, click, first) };
+        },
+        visit,
+        click,
+      );
+      ({ branch } = decision);
       status = answer.status;
       if (cookieDays > 0) answer.headers.push('Set-Cookie', cookieFor(visitor, cookieDays, host.domain.host));
-      send(response, method, answer);
+      send(response, method, answer, secure);
+      if (status === 200) clicks.add(click, link.id);
     }
+    if (!written) return true;
 
     const test = asked.test !== '' && asked.test === testToken;
     const waiting: WaitingHop = {
@@ -166,11 +255,18 @@ export const makeHop =
       visitors,
       rest: restOfHop,
     };
-    appendRest(at, waiting);
+    appendHop(at, waiting);
     return true;
   };
+};
 
-const send = (response: ServerResponse, method: string, { status, headers, body }: HopResponse): void => {
+const send = (
+  response: ServerResponse,
+  method: string,
+  { status, headers, body }: HopResponse,
+  secure: boolean,
+): void => {
+  if (secure) headers.push('Strict-Transport-Security', onlyHttps);
   response.writeHead(status, headers);
   if (body === '' || method === 'HEAD') response.end();
   else response.end(body);

@@ -1,6 +1,6 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { check } from '#core/catalogue';
-import { isSourceName, readTarget } from '#core/hop';
+import { clickTime, readTarget } from '#core/hop';
 import { beaconBody } from '#core/visits';
 import type { Host } from '../feed/index.ts';
 import type { Mails } from '../mails.ts';
@@ -8,20 +8,37 @@ import { readBody } from './body.ts';
 import { makeClosed } from './closed.ts';
 import type { HopParts } from './hop.ts';
 import { refuse } from './refuse.ts';
+import { pathOf } from './reserved.ts';
 
 /**
- * The script for pages whose links may not be cloaked: it reports a click on an element that carries
- * `data-fernhop="LINK"`, with the page it happened on. Without it the links work the same.
+ * The script for pages whose links may not be cloaked: at a click on an element that carries `data-fernhop="LINK"` it makes
+ * a click ID (a ULID), puts it into the parameter that `data-click` names, and reports the click with the page it happened
+ * on. Without it the links work the same.
  */
 const placeScript = `(() => {
   const here = new URL(document.currentScript.src);
-  document.addEventListener('click', (event) => {
+  const letters = '0123456789ABCDEFGHJKMNPQRSTVWXYZ';
+  const clickId = () => {
+    let time = '';
+    for (let at = Date.now(), i = 0; i < 10; i++, at = Math.floor(at / 32)) time = letters[at % 32] + time;
+    return time + Array.from(crypto.getRandomValues(new Uint8Array(16)), (byte) => letters[byte % 32]).join('');
+  };
+  const onClick = (event) => {
     const link = event.target instanceof Element && event.target.closest('a[data-fernhop]');
-    if (!link) return;
-    const body = { event: 'click', link: link.dataset.fernhop, page: location.href.slice(0, 1000) };
-    if (link.dataset.source) body.source = link.dataset.source;
+    if (!link || (event.type === 'auxclick' && event.button !== 1)) return;
+    const { fernhop, click: slot, source } = link.dataset;
+    const click = clickId();
+    if (slot)
+      link.href = link.href
+        .split(/(?=[?&#])/)
+        .map((part) => (part.slice(1).startsWith(slot + '=') ? part[0] + slot + '=' + click : part))
+        .join('');
+    const body = { event: 'click', click, link: fernhop, page: location.href.slice(0, 1000) };
+    if (source) body.source = source;
     navigator.sendBeacon(here.origin + '/beacon', JSON.stringify(body));
-  }, true);
+  };
+  document.addEventListener('click', onClick, true);
+  document.addEventListener('auxclick', onClick, true);
 })();
 `;
 
@@ -52,56 +69,73 @@ const robotsText = (choice: Host['domain']['robots']): string =>
   // RFC 9309: an empty rule allows everything, so that crawlers come and read the noindex of each hop.
   choice === 'keep-away' ? 'User-agent: *\nDisallow: /\n' : 'User-agent: *\nDisallow:\n';
 
-/** Makes the handler of what a link domain answers besides hops: robots.txt, the page script and its beacon. */
+/** How far the time in a click ID that a page made may be from ours, in milliseconds: clocks of visitors are set by hand. */
+const clockOffMs = 86_400_000;
+
+/** Makes the handler of what a link domain answers besides hops: robots.txt, the page scripts and their beacon. */
 export const makePage = ({
   checkToken,
   table,
   mails,
   visitors,
   peers,
+  admission,
+  clicks,
   countryOf,
   append,
   now,
 }: HopParts & { readonly mails: Mails; readonly checkToken: string }) => {
   const closed = makeClosed({ table, mails, now });
-  return async (request: IncomingMessage, response: ServerResponse, host: Host): Promise<void> => {
-    const { method = '' } = request;
-    const path = readTarget(request.url ?? '')?.path;
-    if (path === undefined) {
-      refuse(response, 400, 'This address cannot be read.');
+
+  const beacon = async (request: IncomingMessage, response: ServerResponse): Promise<void> => {
+    if (request.method !== 'POST') {
+      refuse(response, 405, 'A beacon is sent by POST.', { Allow: 'POST' });
       return;
     }
-    if (path === 'beacon') {
-      const text = method === 'POST' ? await readBody(request, 4096) : undefined;
-      if (method !== 'POST') {
-        refuse(response, 405, 'A beacon is sent by POST.', { Allow: 'POST' });
-        return;
-      }
-      const beacon = text === undefined ? undefined : check(beaconBody, parse(text));
-      if (!beacon?.ok) {
-        refuse(response, 400, 'This beacon cannot be read.');
-        return;
-      }
-      const at = now();
+    const text = await readBody(request, 4096);
+    const checked = text === undefined ? undefined : check(beaconBody, parse(text));
+    const at = now();
+    const close = text === undefined ? { Connection: 'close' } : {};
+    if (!checked?.ok) {
+      refuse(response, 400, 'This beacon cannot be read.', close);
+      return;
+    }
+    const { event, link, click } = checked.value;
+    const isGood =
+      event === 'click'
+        ? table.links.has(link) && Math.abs(at - (clickTime(click) ?? 0)) <= clockOffMs
+        : clicks.has(click, link);
+    if (!isGood) {
+      refuse(response, 400, 'No such click can have been: its link or its click ID is none of ours.');
+      return;
+    }
+    const address = peers.address(request);
+    if (admission.admits(address, request, at, link)) {
       const ua = (request.headers['user-agent'] ?? '').slice(0, 512);
-      const address = peers.address(request);
-      const { source } = beacon.value;
       append({
         kind: 'beacon',
         at,
-        ...beacon.value,
-        source: isSourceName(source) ? source : '',
+        ...checked.value,
         ua,
         visitor: visitors.of(address, ua, at),
         country: countryOf(address),
       });
-      response.writeHead(204, { 'Access-Control-Allow-Origin': '*' });
-      response.end();
+    }
+    response.writeHead(204, { 'Access-Control-Allow-Origin': '*' });
+    response.end();
+  };
+
+  return async (request: IncomingMessage, response: ServerResponse, host: Host): Promise<void> => {
+    const { method = '' } = request;
+    const path = pathOf(request.url ?? '');
+    if (path === 'beacon') return beacon(request, response);
+    if (readTarget(request.url ?? '') === undefined) {
+      refuse(response, 400, 'This address cannot be read.');
       return;
     }
     if (method === 'POST' && (await closed(request, response, host))) return;
     if (method !== 'GET' && method !== 'HEAD') {
-      refuse(response, 405, 'A short link is opened by GET.', { Allow: 'GET, HEAD' });
+      refuse(response, 405, 'A short link is opened by GET.', { Allow: 'GET, HEAD', Connection: 'close' });
       return;
     }
     const send = (type: string, text: string, headers: Record<string, string> = {}) => {

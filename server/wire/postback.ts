@@ -1,60 +1,97 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import type { JournalDraft } from '#core/visits';
-import type { Table } from '../feed/index.ts';
-import { readBody } from './body.ts';
+import type { Audit } from '../audit.ts';
+import type { Table, TableNetwork } from '../feed/index.ts';
+import type { Admission } from './admission.ts';
+import { readBytes, textOf } from './body.ts';
 import type { Peers } from './peer.ts';
 import { refuse } from './refuse.ts';
-import { doubtOf } from './vouch.ts';
+import type { Rejected } from './rejected.ts';
+import { verify } from './signature.ts';
 
 export interface PostbackParts {
   readonly table: Table;
   readonly peers: Peers;
+  readonly admission: Admission;
+  readonly audit: Audit;
+  readonly rejected: Rejected;
   /** Resolves once the record is on disk. */
   readonly keep: (draft: JournalDraft) => Promise<void>;
   readonly append: (draft: JournalDraft) => void;
   /** What a sample of the person's own carries in a header. */
   readonly sampleToken: string;
-  readonly stray: (why: string, text: string, at: number) => void;
   readonly now: () => number;
 }
 
 const mostBody = 64 * 1024;
+/** As much of the body behind an unknown key as is looked at. */
+const mostOfStranger = 4096;
 
 const splitUrl = (url: string, prefix: string): { key: string; query: string } => {
   const mark = url.indexOf('?');
   return {
-    key: url.slice(prefix.length, mark < 0 ? url.length : mark),
+    key: url.slice(prefix.length, mark < 0 ? url.length : mark).replace(/\/$/, ''),
     query: mark < 0 ? '' : url.slice(mark + 1),
   };
 };
 
+/** The network a postback key belongs to at a moment: a key that was rolled is good until its time is over. */
+const networkOf = (
+  table: Table,
+  key: string,
+  at: number,
+): { network: TableNetwork; oldKey: boolean } | undefined => {
+  const network = table.networkByKey.get(key);
+  if (!network) return undefined;
+  const oldKey = network.key !== key;
+  return oldKey && at >= (network.before?.until ?? 0) ? undefined : { network, oldKey };
+};
+
 /** Makes the handler of `/postback/KEY`: kept as it came, and acknowledged only once it is on disk. */
-export const makePostback =
-  ({ table, peers, keep, stray, sampleToken, now }: PostbackParts) =>
-  async (request: IncomingMessage, response: ServerResponse): Promise<void> => {
+export const makePostback = ({
+  table,
+  peers,
+  admission,
+  audit,
+  rejected,
+  keep,
+  sampleToken,
+  now,
+}: PostbackParts) => {
+  const reject = (request: IncomingMessage, why: string, body: string, at: number): void => {
+    audit.note('refused postback', `A request to a postback address was refused: ${why}.`, at);
+    const address = peers.address(request);
+    if (admission.admits(address, request, at))
+      rejected.keep(why, `${request.method ?? ''} ${request.url ?? ''}\n${body}`, at);
+  };
+
+  return async (request: IncomingMessage, response: ServerResponse, url: string): Promise<void> => {
     const at = now();
-    const { key, query } = splitUrl(request.url ?? '', '/postback/');
+    const { key, query } = splitUrl(url, '/postback/');
     if (request.method !== 'GET' && request.method !== 'POST') {
-      refuse(response, 405, 'A postback is sent by GET or POST.', { Allow: 'GET, POST' });
+      reject(request, 'neither GET nor POST', '', at);
+      refuse(response, 405, 'A postback is sent by GET or POST.', { Allow: 'GET, POST', Connection: 'close' });
       return;
     }
-    const found = table.networkByKey.get(key);
-    const oldKey = found !== undefined && found.key !== key;
-    // A key that was rolled is good until its time is over.
-    const network = oldKey && at >= (found.before?.until ?? 0) ? undefined : found;
-    const body = request.method === 'POST' ? await readBody(request, mostBody) : null;
-    if (!network) {
-      stray('unknown key', `${request.method} ${request.url ?? ''}\n${body ?? ''}`, at);
-      refuse(response, 404, 'No network has this postback address.');
+    const found = networkOf(table, key, at);
+    if (!found) {
+      const body = request.method === 'POST' ? await readBytes(request, mostOfStranger) : undefined;
+      reject(request, 'unknown key', body?.toString('latin1') ?? '', at);
+      const close = request.method === 'POST' && body === undefined ? { Connection: 'close' } : {};
+      refuse(response, 404, 'No network has this postback address.', close);
       return;
     }
+    const body = request.method === 'POST' ? await readBytes(request, mostBody) : null;
     if (body === undefined) {
-      stray('body too long', `POST ${request.url ?? ''}`, at);
+      reject(request, 'body too long', '', at);
       refuse(response, 413, 'The body is longer than 64 KB.', { Connection: 'close' });
       return;
     }
+    const { network, oldKey } = found;
     const address = peers.address(request);
-    const unsure = doubtOf(network, address, query, body);
+    const verified = verify(network, address, query, body, at);
+    if (verified.unsure === 'signature' || verified.unsure === 'time')
+      audit.note('bad signature', `A postback of ${network.name} was signed wrongly, late or not at all.`, at);
     const sample = request.headers['fernhop-sample'] === sampleToken;
     const record: JournalDraft = {
       kind: 'postback',
@@ -62,10 +99,11 @@ export const makePostback =
       network: network.id,
       via: request.method,
       query,
-      body,
-      ...(body === null ? {} : { type: (request.headers['content-type'] ?? '').slice(0, 100) }),
+      ...(body === null
+        ? { body: null }
+        : { ...textOf(body), type: (request.headers['content-type'] ?? '').slice(0, 100) }),
       ip: address,
-      ...(unsure && { unsure }),
+      ...verified,
       ...(oldKey && { oldKey }),
       ...(sample && { sample }),
     };
@@ -82,19 +120,21 @@ export const makePostback =
     });
     response.end('ok');
   };
+};
 
 const gif = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64');
 
 /** Makes the handler of `/pixel/KEY.gif`: always a picture, so that a page of the person's never shows a broken one. */
 export const makePixel =
-  ({ table, append, now }: PostbackParts) =>
-  (request: IncomingMessage, response: ServerResponse): void => {
-    const { key, query } = splitUrl(request.url ?? '', '/pixel/');
+  ({ table, peers, admission, append, now }: PostbackParts) =>
+  (request: IncomingMessage, response: ServerResponse, url: string): void => {
+    const { key, query } = splitUrl(url, '/pixel/');
     const network = table.networkByPixelKey.get(key.replace(/\.gif$/, ''));
-    if (network && request.method === 'GET')
+    const at = now();
+    if (network && request.method === 'GET' && admission.admits(peers.address(request), request, at))
       append({
         kind: 'pixel',
-        at: now(),
+        at,
         network: network.id,
         query: query.slice(0, 2048),
         ua: (request.headers['user-agent'] ?? '').slice(0, 512),

@@ -2,8 +2,8 @@
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { Network } from '#core/catalogue';
 import { journalWorker, useJournal } from '../../data/journal.ts';
-import { getStrays } from '../../data/server.ts';
-import type { Stray } from '../../data/server.ts';
+import { getRejected } from '../../data/server.ts';
+import type { RejectedRequest } from '../../data/server.ts';
 import type { PostbackReading } from '../../data/visitAnswers.ts';
 import { moment } from '../../look/formats.ts';
 import PostbackReadingCard from './PostbackReadingCard.vue';
@@ -15,7 +15,7 @@ const most = 50;
 const few = 3;
 const all = ref(false);
 const readings = shallowRef<readonly PostbackReading[]>([]);
-const strays = shallowRef<readonly Stray[]>([]);
+const rejected = shallowRef<readonly RejectedRequest[]>([]);
 const shown = computed(() => (all.value ? readings.value : readings.value.slice(0, few)));
 watch(
   [() => props.network.id, () => journal.news],
@@ -25,12 +25,12 @@ watch(
   },
   { immediate: true },
 );
-const showStrays = async () => {
-  strays.value = (await getStrays().catch(() => ({ strays: [] }))).strays;
+const showRejected = async () => {
+  rejected.value = (await getRejected().catch(() => ({ rejected: [] }))).rejected;
 };
 const asked = ref(false);
 const open = async () => {
-  await showStrays();
+  await showRejected();
   asked.value = true;
 };
 </script>
@@ -50,11 +50,11 @@ const open = async () => {
   </div>
   <template v-if="asked">
     <h4 class="caps">Could not be taken, of any network</h4>
-    <p v-if="strays.length === 0" class="quiet">Nothing.</p>
+    <p v-if="rejected.length === 0" class="quiet">Nothing.</p>
     <ul>
-      <li v-for="(stray, i) in strays" :key="i">
-        <div>{{ moment(stray.at) }} · {{ stray.why }}</div>
-        <code class="quiet raw">{{ stray.text.slice(0, 400) }}</code>
+      <li v-for="(request, i) in rejected" :key="i">
+        <div>{{ moment(request.at) }} · {{ request.why }}</div>
+        <code class="quiet raw">{{ request.text.slice(0, 400) }}</code>
       </li>
     </ul>
   </template>

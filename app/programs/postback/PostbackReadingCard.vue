@@ -24,6 +24,15 @@ const troubles = computed((): string[] => {
     ...(before !== undefined ? [`The very same came ${moment(before)}; the two are one conversion.`] : []),
     ...(record.unsure === 'sender' ? [`${record.ip} is not on the list of senders.`] : []),
     ...(record.unsure === 'signature' ? ['Its signature is missing or wrong.'] : []),
+    ...(record.unsure === 'time'
+      ? ['The time it was signed with is missing, or too far from when it came.']
+      : []),
+    ...(record.signed === 'query' && record.body
+      ? ['Only what stands in the address is signed; the body is not read.']
+      : []),
+    ...(record.signed === 'body' && record.query
+      ? ['Only the body is signed; what stands in the address is not read.']
+      : []),
     ...(record.unsure === 'pixel'
       ? ['A page of yours told of it; anybody could have, so it is not counted.']
       : []),

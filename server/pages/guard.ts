@@ -8,12 +8,23 @@ export interface Bounds {
   readonly localPorts: readonly number[];
 }
 
+/** An IPv6 address that only wraps an IPv4 one: mapped (`::ffff:…`) or compatible (`::a.b.c.d`, RFC 4291 §2.5.5). */
+const unwrapped = (address: string): ipaddr.IPv4 | ipaddr.IPv6 => {
+  const parsed = ipaddr.process(address);
+  if (parsed.kind() === 'ipv4') return parsed;
+  const bytes = parsed.toByteArray();
+  const rest = bytes.slice(12);
+  // `::` and `::1` have ranges of their own.
+  const compatible = bytes.slice(0, 12).every((byte) => byte === 0) && rest.slice(0, 3).some((byte) => byte > 0);
+  return compatible ? new ipaddr.IPv4(rest) : parsed;
+};
+
 /**
- * True for an address of the public internet. Private, loopback, link-local, shared, mapped, translated (NAT64,
- * 6to4, Teredo), multicast, reserved and unspecified ones are not (the registries of RFC 6890).
+ * True for an address that `ipaddr.js` calls unicast once it is unwrapped, and for no other: private, loopback, link-local,
+ * shared, translated (NAT64, 6to4, Teredo), multicast, reserved and unspecified ones are not (the registries of RFC 6890).
  */
 export const isPublicAddress = (address: string): boolean =>
-  ipaddr.isValid(address) && ipaddr.process(address).range() === 'unicast';
+  ipaddr.isValid(address) && unwrapped(address).range() === 'unicast';
 
 /**
  * Finds the one address to connect to for a URL, after every check. The caller connects to this very address, so

@@ -1,5 +1,5 @@
-import type { IncomingMessage } from 'node:http';
-import { addressFor, ask, wordsOf } from '../trace/index.ts';
+import { ask, bytesOf, wordsOf } from './ask.ts';
+import { addressFor } from './guard.ts';
 
 /** What a domain needs before its links answer, as sentences, and whether all of it is there. */
 export interface DomainCheck {
@@ -10,17 +10,7 @@ export interface DomainCheck {
 }
 
 /** Where a link domain answers with the token that tells one server from another. */
-export const checkPath = '/.well-known/fernhop';
-
-const textOf = async (answer: IncomingMessage): Promise<string> => {
-  let text = '';
-  for await (const chunk of answer) {
-    text += String(chunk);
-    if (text.length > 1000) break;
-  }
-  answer.destroy();
-  return text.trim();
-};
+const checkPath = '/.well-known/fernhop';
 
 /**
  * Checks a registered domain from the outside: its name resolves, its certificate is valid, and it is this very server
@@ -28,7 +18,10 @@ const textOf = async (answer: IncomingMessage): Promise<string> => {
  *
  * @param token what this server answers at `checkPath`
  */
-export const checkDomain = async (host: string, port: number, token: string): Promise<DomainCheck> => {
+export const checkDomain = async (
+  { host, port, token }: { readonly host: string; readonly port: number; readonly token: string },
+  requestMs: number,
+): Promise<DomainCheck> => {
   const local = host.endsWith('.localhost');
   const url = new URL(local ? `http://${host}:${port}${checkPath}` : `https://${host}${checkPath}`);
   const bounds = { localPorts: [port] };
@@ -47,8 +40,9 @@ export const checkDomain = async (host: string, port: number, token: string): Pr
     return bad({ resolves: wordsOf(error) });
   }
   const answers = async (at: URL): Promise<string> => {
-    const answer = await ask(at, bounds, '');
-    return (await textOf(answer)) === token
+    const answer = await ask(at, bounds, requestMs);
+    const { bytes } = await bytesOf(answer, 1000);
+    return bytes.toString('utf8').trim() === token
       ? 'This server answers there.'
       : `Something else answers there, with status ${answer.statusCode ?? 0}. Point the name at this server, or its proxy at it.`;
   };

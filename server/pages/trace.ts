@@ -1,20 +1,30 @@
 import type { IncomingMessage } from 'node:http';
 import type { TracedHop, TraceEnd } from '#core/anatomy';
+import type { PageFacts } from '#core/anatomy';
 import { readPage } from '#core/anatomy';
-import { ask, waitMs, wordsOf } from './ask.ts';
+import type { Deadlines } from './ask.ts';
+import { ask, bytesOf, usualDeadlines, wordsOf } from './ask.ts';
+import { Cookies } from './cookies.ts';
 import type { Bounds } from './guard.ts';
-import { Jar } from './jar.ts';
 import { inTurn } from './turns.ts';
+
+/** Reads a page; undefined where that would take too long. */
+export type ReadPage = (html: string, base: string) => Promise<PageFacts | undefined>;
 
 export interface TraceOptions {
   /** Ends the trace at once. */
   readonly signal?: AbortSignal;
   /** Go on to the page to order from, where the last page links one. */
   readonly toOrder?: boolean;
+  readonly deadlines?: Deadlines;
+  /** Reads pages away from whoever waits for the network. */
+  readonly read?: ReadPage;
 }
 
 const mostHops = 20;
 const mostBody = 512 * 1024;
+/** Longest address that is followed. */
+const mostAddress = 8000;
 const telling = [
   'cache-control',
   'referrer-policy',
@@ -25,28 +35,14 @@ const telling = [
   'strict-transport-security',
 ] as const;
 
-/** The page of an answer, or nothing when it is none; no more than half a megabyte is read. */
+/** The page of an answer as far as it came, or nothing when it is none; no more than half a megabyte is read. */
 const bodyOf = async (answer: IncomingMessage): Promise<string> => {
   if (!/html/i.test(answer.headers['content-type'] ?? '')) {
     answer.destroy();
     return '';
   }
-  const chunks: Buffer[] = [];
-  let size = 0;
-  const late = setTimeout(() => answer.destroy(), waitMs);
-  try {
-    for await (const chunk of answer) {
-      chunks.push(chunk as Buffer); // no encoding is set on the answer
-      size += (chunk as Buffer).length;
-      if (size > mostBody) break;
-    }
-  } catch {
-    // A page that broke off is read as far as it came.
-  } finally {
-    clearTimeout(late);
-    answer.destroy();
-  }
-  return Buffer.concat(chunks).toString('utf8');
+  const { bytes } = await bytesOf(answer, mostBody);
+  return bytes.toString('utf8');
 };
 
 const first = (value: string | string[] | undefined): string | undefined =>
@@ -63,10 +59,28 @@ const numbersIn = (url: URL): [string, string][] =>
 export const traceSteps = async function* (
   start: string,
   bounds: Bounds,
-  { signal, toOrder = false }: TraceOptions = {},
+  {
+    signal,
+    toOrder = false,
+    deadlines = usualDeadlines,
+    read = (html, base) => Promise.resolve(readPage(html, base)),
+  }: TraceOptions = {},
 ): AsyncGenerator<TracedHop | TraceEnd> {
   const seen = new Set<string>();
-  const jar = new Jar();
+  const jar = new Cookies();
+  const late = AbortSignal.timeout(deadlines.traceMs);
+  const stop = signal ? AbortSignal.any([signal, late]) : late;
+  const askPage = (url: URL) =>
+    inTurn(url.hostname, stop, async () => {
+      const answer = await ask(url, bounds, deadlines.requestMs, { cookies: jar.for(url), signal: stop });
+      return { answer, body: await bodyOf(answer) };
+    });
+  const whyStopped = (error: unknown): string =>
+    signal?.aborted
+      ? 'You stopped it.'
+      : late.aborted
+        ? `The chain took longer than ${deadlines.traceMs / 1000} s in all.`
+        : wordsOf(error);
   let count = 0;
   let next = start;
   const ended = (end: TraceEnd['end'], because: string, more: Partial<TraceEnd> = {}): TraceEnd => ({
@@ -78,7 +92,7 @@ export const traceSteps = async function* (
     ...more,
   });
   for (;;) {
-    if (!URL.canParse(next)) return yield ended('stopped', `${next.slice(0, 200)} is no address.`);
+    if (next.length > mostAddress || !URL.canParse(next)) return yield ended('stopped', `${next.slice(0, 200)} is no address.`);
     const url = new URL(next);
     const visited = `${url.href} ${jar.for(url)}`;
     if (seen.has(visited)) return yield ended('loop', 'The chain comes back to where it was.');
@@ -87,14 +101,12 @@ export const traceSteps = async function* (
     count += 1;
     const began = performance.now();
     try {
-      const { answer, body } = await inTurn(url.hostname, async () => {
-        const got = await ask(url, bounds, jar.for(url), signal);
-        return { answer: got, body: await bodyOf(got) };
-      });
+      const { answer, body } = await askPage(url);
       const { statusCode: status = 0, headers } = answer;
       const location = status >= 300 && status < 400 ? (headers.location ?? null) : null;
       jar.take(url, headers['set-cookie'] ?? []);
-      const facts = body === '' ? undefined : readPage(body, url.href);
+      const facts = body === '' ? undefined : await read(body, url.href);
+      const unread = body !== '' && facts === undefined;
       const by = location !== null ? 'status' : (facts?.next?.by ?? null);
       yield {
         kind: 'hop',
@@ -115,11 +127,12 @@ export const traceSteps = async function* (
       };
       const to = location ?? facts?.next?.url;
       if (to === undefined) {
+        if (unread) return yield ended('stopped', 'This page takes too long to read, so it is not known where it leads.');
         const because =
           facts?.dead === undefined || status !== 200
             ? `The last stop answered ${status}.`
             : `The last stop answered ${status}, and says “${facts.dead}”.`;
-        const order = toOrder && facts?.order ? await orderPage(facts.order, url, bounds, jar, signal) : null;
+        const order = toOrder && facts?.order ? await orderPage(facts.order, url, askPage, jar) : null;
         return yield ended('arrived', because, {
           page: facts ? { title: facts.title, description: facts.description, picture: facts.picture } : null,
           order,
@@ -128,7 +141,7 @@ export const traceSteps = async function* (
       if (!URL.canParse(to, url)) return yield ended('stopped', `${to.slice(0, 200)} is no address.`);
       next = new URL(to, url).href;
     } catch (error) {
-      const because = signal?.aborted ? 'You stopped it.' : wordsOf(error);
+      const because = whyStopped(error);
       yield {
         kind: 'hop',
         url: url.href,
@@ -149,16 +162,12 @@ export const traceSteps = async function* (
 const orderPage = async (
   order: string,
   from: URL,
-  bounds: Bounds,
-  jar: Jar,
-  signal?: AbortSignal,
+  askPage: (url: URL) => Promise<{ answer: IncomingMessage; body: string }>,
+  jar: Cookies,
 ): Promise<TraceEnd['order']> => {
   const url = new URL(order);
   try {
-    const { answer, body } = await inTurn(url.hostname, async () => {
-      const got = await ask(url, bounds, jar.for(url), signal);
-      return { answer: got, body: await bodyOf(got) };
-    });
+    const { answer, body } = await askPage(url);
     const carried = [...numbersIn(from), ...jar.entries(url).filter(([, value]) => value.length >= 5)];
     const kept = new Set(
       carried.filter(([, value]) => body.includes(value) || url.href.includes(value)).map(([name]) => name),
@@ -185,10 +194,10 @@ export const outcomeOf = ({ hops, end, because, order }: Trace) => {
   };
 };
 
-/** Follows a chain to its end and gives all of it. */
-export const trace = async (start: string, bounds: Bounds, options: TraceOptions = {}): Promise<Trace> => {
+/** Waits for a chain to end and gives all of it. */
+export const wholeOf = async (steps: AsyncIterable<TracedHop | TraceEnd>): Promise<Trace> => {
   const hops: TracedHop[] = [];
-  for await (const step of traceSteps(start, bounds, options)) {
+  for await (const step of steps) {
     if (step.kind === 'hop') hops.push(step);
     else {
       const { kind: _, ...end } = step;

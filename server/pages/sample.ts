@@ -1,6 +1,7 @@
 import * as v from 'valibot';
-import type { Bounds, Sent } from '../trace/index.ts';
-import { ask, wordsOf } from '../trace/index.ts';
+import type { Sent } from './ask.ts';
+import { ask, bytesOf, wordsOf } from './ask.ts';
+import type { Bounds } from './guard.ts';
 
 /** A sample postback: the network whose key it is sent with, the link domain it is sent to, and what is sent. */
 export const sampleBody = v.strictObject({
@@ -26,6 +27,7 @@ export const sendSample = async (
   { host, via, text }: Sample,
   key: string,
   { port, token }: { readonly port: number; readonly token: string },
+  requestMs: number,
 ): Promise<SampleAnswer> => {
   const local = host.endsWith('.localhost');
   const address = `${local ? `http://${host}:${port}` : `https://${host}`}/postback/${key}`;
@@ -37,20 +39,10 @@ export const sendSample = async (
       ? { headers: { 'Fernhop-Sample': token } }
       : { method: 'POST', body: text, headers: { 'Fernhop-Sample': token, 'Content-Type': types[via] } };
   try {
-    const answer = await ask(
-      new URL(via === 'GET' ? `${address}?${text}` : address),
-      bounds,
-      '',
-      undefined,
-      sent,
-    );
-    let says = '';
-    for await (const chunk of answer) {
-      says += String(chunk);
-      if (says.length > 500) break;
-    }
-    answer.destroy();
-    return { status: answer.statusCode ?? 0, milliseconds: took(), says: says.slice(0, 500) };
+    const url = new URL(via === 'GET' ? `${address}?${text}` : address);
+    const answer = await ask(url, bounds, requestMs, sent);
+    const { bytes } = await bytesOf(answer, 500);
+    return { status: answer.statusCode ?? 0, milliseconds: took(), says: bytes.toString('utf8') };
   } catch (error) {
     return { status: 0, milliseconds: took(), says: wordsOf(error) };
   }

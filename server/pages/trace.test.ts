@@ -2,8 +2,8 @@ import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { describe, expect, it } from 'vitest';
 import { addressFor, isPublicAddress } from './guard.ts';
-import { trace } from './index.ts';
 import type { TraceOptions } from './trace.ts';
+import { traceSteps, wholeOf } from './trace.ts';
 import { inTurn } from './turns.ts';
 
 describe('where the tracer may go', () => {
@@ -27,6 +27,14 @@ describe('where the tracer may go', () => {
     '::ffff:127.0.0.1',
     '::ffff:10.0.0.1',
     '64:ff9b::7f00:1',
+    '::7f00:1',
+    '::127.0.0.1',
+    '::a00:1',
+    '::ffff:0:7f00:1',
+    '64:ff9b:1::7f00:1',
+    'fec0::1',
+    '100::1',
+    '2001::1',
     '2002:7f00:1::1',
     'not an address',
   ])('not to %s', (address) => expect(isPublicAddress(address)).toBe(false));
@@ -43,6 +51,7 @@ describe('where the tracer may go', () => {
     'http://0x7f.1/',
     'http://[::1]/',
     'http://[::ffff:7f00:1]/',
+    'http://[::7f00:1]/',
     'http://192.0.43.8:22/',
     'http://user@192.0.43.8/',
     'ftp://192.0.43.8/',
@@ -76,7 +85,8 @@ const chain = async (path: string, answers: Readonly<Record<string, Answer>>, op
   });
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   const { port } = server.address() as AddressInfo; // it listens on a port
-  const result = await trace(`http://a.localhost:${port}${path}`, { localPorts: [port] }, options);
+  const url = `http://a.localhost:${port}${path}`;
+  const result = await wholeOf(traceSteps(url, { localPorts: [port] }, options));
   server.close();
   return { ...result, asked };
 };
@@ -144,7 +154,7 @@ describe('a trace', () => {
     let most = 0;
     await Promise.all(
       Array.from({ length: 9 }, () =>
-        inTurn('a.example', async () => {
+        inTurn('a.example', new AbortController().signal, async () => {
           most = Math.max(most, (now += 1));
           await new Promise((resolve) => setTimeout(resolve, 5));
           now -= 1;

@@ -1,0 +1,42 @@
+import type { TracedHop, TraceEnd } from '#core/anatomy';
+import type { Deadlines } from './ask.ts';
+import type { DomainCheck } from './domainCheck.ts';
+import type { Bounds } from './guard.ts';
+import type { Picture } from './picture.ts';
+import type { Sample, SampleAnswer } from './sample.ts';
+
+/** What the worker that asks the network can be given to do. */
+export type Job =
+  | { readonly kind: 'trace'; readonly url: string; readonly toOrder: boolean; readonly bounds: Bounds }
+  | { readonly kind: 'picture'; readonly url: string; readonly bounds: Bounds }
+  | { readonly kind: 'domain'; readonly host: string; readonly port: number; readonly token: string }
+  | {
+      readonly kind: 'sample';
+      readonly sample: Sample;
+      readonly key: string;
+      readonly port: number;
+      readonly token: string;
+    };
+
+/** What a job gives, one after the other; a trace gives each hop, the others one answer. */
+export type Step = TracedHop | TraceEnd | Picture | string | DomainCheck | SampleAnswer;
+
+/** What is said to the worker: a job to do or to stop, and whether it still listens. */
+export type ToWorker =
+  | { readonly id: number; readonly job: Job }
+  | { readonly stop: number }
+  | { readonly ping: true };
+
+/** What the worker says: a step of a job, its end, and that it listens. */
+export type FromWorker =
+  | { readonly id: number; readonly step: Step }
+  | { readonly id: number; readonly end: true; readonly failed?: string }
+  | { readonly pong: true };
+
+/** What the worker is started with. */
+export interface WorkerStart {
+  readonly deadlines: Deadlines;
+  /** File of the worker that reads pages. */
+  readonly reader: string;
+  readonly readMs: number;
+}

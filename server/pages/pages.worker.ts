@@ -1,0 +1,53 @@
+import { parentPort, workerData } from 'node:worker_threads';
+import { wordsOf } from './ask.ts';
+import { checkDomain } from './domainCheck.ts';
+import type { FromWorker, Job, Step, ToWorker, WorkerStart } from './jobs.ts';
+import { askPicture } from './picture.ts';
+import { makeReader } from './reader.ts';
+import { sendSample } from './sample.ts';
+import { traceSteps } from './trace.ts';
+
+/** Asks the network for the hop process; what it hears is read in a worker of its own. */
+const { deadlines, reader, readMs } = workerData as WorkerStart; // given by whoever starts it
+const { requestMs } = deadlines;
+const read = makeReader(reader, readMs);
+const running = new Map<number, AbortController>();
+const say = (message: FromWorker) => parentPort?.postMessage(message);
+
+const work = async (job: Job, give: (step: Step) => void, signal: AbortSignal): Promise<void> => {
+  switch (job.kind) {
+    case 'trace':
+      for await (const step of traceSteps(job.url, job.bounds, {
+        signal,
+        toOrder: job.toOrder,
+        deadlines,
+        read,
+      }))
+        give(step);
+      break;
+    case 'picture':
+      give(await askPicture(job.url, job.bounds, deadlines));
+      break;
+    case 'domain':
+      give(await checkDomain(job, requestMs));
+      break;
+    case 'sample':
+      give(await sendSample(job.sample, job.key, job, requestMs));
+  }
+};
+
+parentPort?.on('message', (message: ToWorker) => {
+  if ('ping' in message) say({ pong: true });
+  else if ('stop' in message) running.get(message.stop)?.abort();
+  else {
+    const { id, job } = message;
+    const stop = new AbortController();
+    running.set(id, stop);
+    work(job, (step) => say({ id, step }), stop.signal)
+      .then(
+        () => say({ id, end: true }),
+        (error: unknown) => say({ id, end: true, failed: wordsOf(error) }),
+      )
+      .finally(() => running.delete(id));
+  }
+});

@@ -1,0 +1,7 @@
+import { parentPort } from 'node:worker_threads';
+import { readPage } from '#core/anatomy';
+
+/** Reads the pages it is given, in the order they come. */
+parentPort?.on('message', ({ html, base }: { readonly html: string; readonly base: string }) =>
+  parentPort?.postMessage(readPage(html, base)),
+);

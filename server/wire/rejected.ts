@@ -1,0 +1,92 @@
+import { appendFile, readFile, rename, stat } from 'node:fs/promises';
+import * as v from 'valibot';
+
+const mostBytes = 4 * 1024 * 1024;
+const mostText = 4096;
+/** Most that are given at once. */
+const mostGiven = 50;
+/** Most that wait for the disk; what comes beyond them is counted. */
+const mostWaiting = 200;
+const gatherMs = 250;
+
+const rejectedRequest = v.object({
+  /** Milliseconds since 1970 UTC. */
+  at: v.number(),
+  why: v.string(),
+  /** Its beginning, as it came. */
+  text: v.string(),
+});
+
+/** A request that looked like a postback and could not be taken. */
+export type RejectedRequest = v.InferOutput<typeof rejectedRequest>;
+
+export interface Rejected {
+  /** Keeps one, or counts it where too many wait. */
+  keep(why: string, text: string, at: number): void;
+  /** The newest, newest first. */
+  newest(): Promise<RejectedRequest[]>;
+  /** Writes what waits. */
+  close(): Promise<void>;
+}
+
+const sizeOf = (path: string): Promise<number> =>
+  stat(path).then(
+    (found) => found.size,
+    () => 0,
+  );
+
+const readLine = (line: string): RejectedRequest[] => {
+  // A line torn by a crash is none.
+  try {
+    const read = v.safeParse(rejectedRequest, JSON.parse(line));
+    return read.success ? [read.output] : [];
+  } catch {
+    return [];
+  }
+};
+
+/**
+ * Keeps what looks like a postback but could not be taken: an unknown key, a request that Node refused. Two files
+ * of at most 4 MB; when the newer is full it becomes the older. It is written in batches, and its queue is bounded.
+ *
+ * @param hasRoom false while the rest of the disk is for postbacks alone
+ */
+export const makeRejected = (path: string, hasRoom: () => boolean = () => true): Rejected => {
+  let waiting: string[] = [];
+  let beyond = 0;
+  let timer: NodeJS.Timeout | undefined;
+  let turn: Promise<void> = Promise.resolve();
+
+  const write = async (): Promise<void> => {
+    timer = undefined;
+    const lines = waiting;
+    if (beyond > 0)
+      lines.push(`${JSON.stringify({ at: Date.now(), why: `and ${beyond} more, not kept`, text: '' })}\n`);
+    waiting = [];
+    beyond = 0;
+    if (lines.length === 0 || !hasRoom()) return;
+    const text = lines.join('');
+    if ((await sizeOf(path)) + text.length > mostBytes) await rename(path, `${path}.older`);
+    await appendFile(path, text, { mode: 0o600 });
+  };
+  const flush = (): Promise<void> =>
+    // There is nobody left to tell when they cannot be kept; the request itself was answered.
+    (turn = turn.then(write).catch(() => undefined));
+
+  return {
+    keep: (why, text, at) => {
+      if (waiting.length >= mostWaiting) beyond += 1;
+      else waiting.push(`${JSON.stringify({ at, why, text: text.slice(0, mostText) })}\n`);
+      timer ??= setTimeout(() => void flush(), gatherMs);
+    },
+    newest: async () => {
+      await flush();
+      const text = await readFile(path, 'utf8').catch(() => '');
+      return text.trimEnd().split('\n').slice(-mostGiven).reverse().flatMap(readLine);
+    },
+    close: async () => {
+      clearTimeout(timer);
+      await flush();
+    },
+  };
+};
