@@ -3,13 +3,13 @@ import { createPinia } from 'pinia';
 import { createApp } from 'vue';
 import { useCatalogue } from './data/catalogue.ts';
 import { useJournal } from './data/journal.ts';
-import { keyIn, setKey } from './data/server.ts';
+import { keyIn, takeGivenKey } from './data/server.ts';
 import Frame from './frame/Frame.vue';
 import { vuetify } from './look/vuetify.ts';
 import { router } from './router.ts';
 
 const given = keyIn(location.hash);
-if (given !== undefined) setKey(given);
+if (given !== undefined) void takeGivenKey(given);
 const pinia = createPinia();
 const app = createApp(Frame).use(pinia).use(vuetify);
 app.use(router);

@@ -63,7 +63,8 @@ export class AdminKey {
    * @throws Error when it was given from outside
    */
   renew(): string {
-    if (this.isGiven) throw new Error('The key is set by FERNHOP_KEY: change it there and start the server anew.');
+    if (this.isGiven)
+      throw new Error('The key is set by FERNHOP_KEY: change it there and start the server anew.');
     this.#set(writeNewKey(this.#folder));
     return this.#key;
   }

@@ -8,7 +8,10 @@ const usage = 'Usage: npm run key [-- --data DIR] [--renew]';
 
 /** Shows the key of a data folder with the address that takes it, or makes a new one, which counts at once. */
 const main = (): void => {
-  const { values } = parseArgs({ options: { data: { type: 'string' }, renew: { type: 'boolean' } }, strict: true });
+  const { values } = parseArgs({
+    options: { data: { type: 'string' }, renew: { type: 'boolean' } },
+    strict: true,
+  });
   const config = readConfig({
     ...process.env,
     ...(values.data === undefined ? {} : { DATA_DIR: values.data }),

@@ -51,6 +51,9 @@ export const freshFolder = (): string => {
 };
 
 const built = builtFile('main.js');
+const children = new Set<ChildProcess>();
+// A test that fails leaves no server behind.
+process.once('exit', () => children.forEach((child) => child.kill('SIGKILL')));
 
 /**
  * Starts the built server and waits until it says where it is.
@@ -72,6 +75,8 @@ export const startProcess = async (
     env: { PATH: process.env['PATH'] ?? '', PORT: String(port), DATA_DIR: dataDir, ...options.env },
     stdio: ['ignore', 'pipe', 'pipe'],
   });
+  children.add(child);
+  child.once('exit', () => children.delete(child));
   let log = '';
   child.stderr.setEncoding('utf8').on('data', (text: string) => (log += text));
   const ended = new Promise<number | null>((resolve) => child.once('exit', (code) => resolve(code)));

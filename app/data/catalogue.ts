@@ -3,7 +3,7 @@ import { computed, ref } from 'vue';
 import type { UnknownTag } from '#core/anatomy';
 import { unknownTagOf } from '#core/anatomy';
 import type { Domain, Kept, Link, Network, Program, RecordKind, RecordOf, Settings } from '#core/catalogue';
-import { changesPerCall } from '#core/catalogue';
+import { changesPerCall, checkRecord, leaningProblem } from '#core/catalogue';
 import type { Row, Waiting } from './database.ts';
 import { database } from './database.ts';
 import type { Entry } from './holding.ts';
@@ -37,6 +37,13 @@ const order: readonly RecordKind[] = [
   'month',
   'payment',
 ];
+/** A record as the server will keep it, so that both say the same of it: an address with its host in ASCII, for instance. */
+const asKept = (kind: RecordKind, value: object): Record<string, unknown> => {
+  const plain: Record<string, unknown> = JSON.parse(JSON.stringify(value));
+  const checked = kind === 'link' || kind === 'domain' ? checkRecord(kind, plain) : undefined;
+  return checked?.ok ? { ...checked.value } : plain;
+};
+
 /** Where a change stands among those that wait: what is removed goes last, and before what it rests on. */
 const placeInOrder = ({ kind, value }: Waiting['change']): number =>
   value === null ? 2 * order.length - order.indexOf(kind) : order.indexOf(kind);
@@ -61,6 +68,8 @@ export const useCatalogue = defineStore('catalogue', () => {
   const serverProblem = ref('');
   const by = ref(localStorage.getItem('fernhop-by') ?? '');
   const undoable = ref<Step[][]>([]);
+  /** Why the last step could not be taken back, as a sentence. */
+  const refusedUndo = ref('');
 
   const ofKind = <K extends RecordKind>(kind: K) =>
     computed(() => {
@@ -118,7 +127,7 @@ export const useCatalogue = defineStore('catalogue', () => {
     // The server never heard of it: nothing needs to be sent.
     if (next === null && base === 0 && before && before.sent.length === 0)
       return { record, row: { record, kind, value: null, base } };
-    const plain: Record<string, unknown> | null = next && JSON.parse(JSON.stringify(next));
+    const plain = next && asKept(kind, next);
     const change = {
       change: newChangeId(),
       kind,
@@ -155,8 +164,23 @@ export const useCatalogue = defineStore('catalogue', () => {
 
   /** Takes back the last step made in this window; gives false when there is none. */
   const undo = async (): Promise<boolean> => {
-    const steps = undoable.value.pop();
+    const steps = undoable.value.at(-1);
     if (!steps) return false;
+    const gone = new Set(steps.flatMap(({ record, before }) => (before === null ? [record] : [])));
+    const left = <T extends { readonly id: string }>(list: readonly T[]) =>
+      list.filter(({ id }) => !gone.has(id));
+    const leaning = {
+      links: left(links.value),
+      programs: left(programs.value),
+      accounts: left(accounts.value),
+    };
+    for (const { kind, record, before } of steps) {
+      const leans = before === null ? leaningProblem(kind, record, leaning) : undefined;
+      if (leans === undefined) continue;
+      refusedUndo.value = `This is not taken back. ${leans}`;
+      return false;
+    }
+    undoable.value.pop();
     const step = steps.length > 1 ? newChangeId() : undefined;
     await write(() => steps.map(({ kind, record, before }) => entryOf(kind, record, before, step)));
     void push();
@@ -216,9 +240,7 @@ export const useCatalogue = defineStore('catalogue', () => {
     for (;;) {
       const inOrder = [...waiting.values()]
         .filter((w) => !w.refusal && !w.theirs)
-        .sort(
-          (a, b) => placeInOrder(a.change) - placeInOrder(b.change) || a.change.at - b.change.at,
-        );
+        .sort((a, b) => placeInOrder(a.change) - placeInOrder(b.change) || a.change.at - b.change.at);
       // Reading ten thousand links at once would stop the screen; only those that go are read.
       const batch: Waiting[] = [];
       let size = 0;
@@ -395,6 +417,7 @@ export const useCatalogue = defineStore('catalogue', () => {
     programs,
     pull,
     rates,
+    refusedUndo,
     reports,
     save,
     saveRecord,

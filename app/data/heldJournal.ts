@@ -2,7 +2,7 @@ import type { TraceResult } from '#core/anatomy';
 import type { Decision, Link, Network, Program, Report, Settings } from '#core/catalogue';
 import type { Clicks, Joined, Books as Reconcilable, Reconciled } from '#core/reconcile';
 import { clicksOf, joinBooks, rechoose, settle, whatIsBelieved } from '#core/reconcile';
-import type { JournalRecord, PostbackRecord, TraceRecord } from '#core/visits';
+import type { AuditRecord, JournalRecord, LostRecord, PostbackRecord, TraceRecord } from '#core/visits';
 import type { Summed } from './database.ts';
 import {
   Columns,
@@ -52,7 +52,9 @@ export class HeldJournal {
   summed: Summed = nothingSummed;
   postbacks: PostbackRecord[] = [];
   traceRecords: TraceRecord[] = [];
-  lost: { seq: number; at: number; count: number }[] = [];
+  lost: LostRecord[] = [];
+  /** What happened around keys and exports. */
+  audits: AuditRecord[] = [];
   /** Versions of links and domains by record, oldest first. */
   readonly versions = new Map<string, Version[]>();
   /** What the newest trace of each link came to. */
@@ -77,6 +79,7 @@ export class HeldJournal {
     this.postbacks = [];
     this.traceRecords = [];
     this.lost = [];
+    this.audits = [];
     this.versions.clear();
     this.traces.clear();
     this.#forget();
@@ -119,6 +122,11 @@ export class HeldJournal {
         break;
       case 'lost':
         this.lost.push(record);
+        break;
+      case 'audit':
+        this.audits.push(record);
+        return;
+      case 'second':
         return;
       case 'trace': {
         const { at, alive, because, kept = this.traces.get(record.link)?.kept } = record;

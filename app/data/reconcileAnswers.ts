@@ -145,6 +145,7 @@ export const reconcileAnswers = (held: HeldJournal) => {
       sieve: held.sieve,
       sums: held.summed.sums,
       traces: held.traceRecords,
+      lost: held.lost,
       // A day that is reported as a whole and by label too counts as a whole.
       reported: narrowed ? rows : rows.filter((row) => row.label === '' || !whole.has(row.day)),
       isLink: (id) =>

@@ -15,6 +15,27 @@ export const setKey = (value: string): void => {
   localStorage.setItem(keyName, key.value);
 };
 
+/** A key that an address brought while another one is in use; empty where none waits for an answer. */
+export const offeredKey = ref('');
+
+/**
+ * Takes the key an address brought: at once where there is none yet, or where the server refuses the one there is; else it
+ * is offered, since whoever sends an address could send a key of theirs.
+ */
+export const takeGivenKey = async (given: string): Promise<void> => {
+  if (given === key.value) return;
+  if (key.value === '') {
+    setKey(given);
+    return;
+  }
+  const status = await fetch('/api/about', { headers: { Authorization: `Bearer ${key.value}` } }).then(
+    (answer) => answer.status,
+    () => 0,
+  );
+  if (status === 401) setKey(given);
+  else offeredKey.value = given;
+};
+
 /** The server did not answer, or answered something else than was asked. */
 export class ServerError extends Error {
   readonly status: number;
@@ -52,7 +73,36 @@ const ask = async <T>(
 };
 
 export const getHealth = (): Promise<Health> => ask('/health');
-export const getAbout = (): Promise<{ journal: string; testToken: string }> => ask('/about');
+/** What the server tells whoever has its key. */
+export interface About {
+  readonly journal: string;
+  readonly testToken: string;
+  /** The key was given by the server's environment and cannot be renewed from here. */
+  readonly keyIsGiven: boolean;
+  /** A proxy that forwards and that `TRUST_PROXY` does not name. */
+  readonly unnamedProxy?: { readonly address: string; readonly at: number };
+}
+export const getAbout = (): Promise<About> => ask('/about');
+/** Has the server make a new key, which counts at once, and keeps it here. */
+export const renewKey = async (): Promise<void> => {
+  const renewed = await ask<{ key: string }>('/key', {
+    method: 'POST',
+    body: JSON.stringify({ renew: true }),
+  });
+  setKey(renewed.key);
+};
+/** Tells the server that something was saved as a file, so that it stands in its journal. */
+export const tellExported = (what: string, by: string): void => {
+  // Away or not, the file is saved.
+  ask('/exported', { method: 'POST', body: JSON.stringify({ what, by }) }).catch(() => undefined);
+};
+
+/** A link of which a part cannot be used as it was kept. */
+export interface Fault {
+  readonly link: string;
+  readonly problems: readonly { readonly path: string; readonly message: string }[];
+}
+export const getFaults = (): Promise<{ faults: readonly Fault[] }> => ask('/faults');
 export const getChanges = (after: number): Promise<ChangesPage> => ask(`/changes?after=${after}`);
 /** Sends changes; a conflict (409) is an answer too. */
 export const postChanges = (changes: readonly Change[]): Promise<ChangesAnswer> =>

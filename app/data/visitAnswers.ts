@@ -8,7 +8,7 @@ import type { VisitorSample } from '#core/hop';
 import { isClickId } from '#core/hop';
 import type { Match, Unit } from '#core/reconcile';
 import { matchClick } from '#core/reconcile';
-import type { HopRecord, Outcome, PostbackRecord } from '#core/visits';
+import type { AuditRecord, HopRecord, LostRecord, Outcome, PostbackRecord } from '#core/visits';
 import { segmentRows } from '#core/visits';
 import type { HeldJournal, Version } from './heldJournal.ts';
 
@@ -99,7 +99,7 @@ export type TapeEvent =
       readonly read: ReadPostback;
       readonly link: string | undefined;
     }
-  | { readonly seq: number; readonly at: number; readonly kind: 'lost'; readonly count: number };
+  | ({ readonly kind: 'lost' } & Pick<LostRecord, 'seq' | 'at' | 'count' | 'why'>);
 
 const day = 86_400_000;
 
@@ -390,9 +390,13 @@ export const visitAnswers = (held: HeldJournal) => {
           if (read) events.push({ seq, at, kind: 'postback', read, link: links.get(seq) });
         }
       }
-      for (const { seq, at, count } of lost.slice(-most)) events.push({ seq, at, kind: 'lost', count });
+      for (const { seq, at, count, why } of lost.slice(-most))
+        events.push({ seq, at, kind: 'lost', count, why });
       return events.sort((a, b) => b.seq - a.seq).slice(0, most);
     },
+
+    /** What happened around keys and exports, newest first. */
+    audits: (most: number): AuditRecord[] => held.audits.slice(-most).reverse(),
 
     /** Every version of a record, newest first. */
     history: (record: string): Version[] => [...(held.versions.get(record) ?? [])].reverse(),

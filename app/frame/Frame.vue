@@ -3,6 +3,7 @@ import { mdiKeyboardOutline, mdiWeatherNight, mdiWhiteBalanceSunny } from '@mdi/
 import { computed, defineAsyncComponent, ref, watch } from 'vue';
 import { useTheme } from 'vuetify';
 import { useCatalogue } from '../data/catalogue.ts';
+import { offeredKey } from '../data/server.ts';
 import { useKeys } from './keys.ts';
 import { useNotice } from './notice.ts';
 import { pageFromBookmarklet } from './bookmarklet.ts';
@@ -15,6 +16,7 @@ import Tape from './Tape.vue';
 // Loaded when they are first needed: the first screen is there sooner without them.
 const KeysOverlay = defineAsyncComponent(() => import('./KeysOverlay.vue'));
 const NoticeLine = defineAsyncComponent(() => import('./NoticeLine.vue'));
+const OfferedKey = defineAsyncComponent(() => import('./OfferedKey.vue'));
 const catalogue = useCatalogue();
 const notice = useNotice();
 const theme = useTheme();
@@ -28,6 +30,10 @@ watch(
     paste.offer(page);
   },
   { immediate: true },
+);
+watch(
+  () => catalogue.refusedUndo,
+  (words) => words !== '' && notice.say(words),
 );
 const keysAsked = ref(false);
 const noticed = ref(false);
@@ -77,6 +83,7 @@ const turn = () => {
         <main><router-view /></main>
       </div>
       <tape />
+      <offered-key v-if="offeredKey !== ''" />
     </div>
     <notice-line v-if="noticed" />
     <keys-overlay v-if="keysAsked" v-model="overlay" />

@@ -31,7 +31,7 @@ const lineOf = (event: TapeEvent): Line => {
     return {
       seq: event.seq,
       time,
-      words: `${event.count} clicks not kept: the disk was full`,
+      words: `${event.count} requests not written down: ${event.why === 'disk' ? 'the disk was full' : 'too many from one address'}`,
       tone: 'bad',
       to: undefined,
     };

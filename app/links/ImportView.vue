@@ -8,6 +8,7 @@ import type { AnyRecord, BadRow, ImportPlan, LinkField, WhenTaken } from '#core/
 import { columnsKey, isLinkField, linkFields, writeCatalogue, writeLinks } from '#core/formats';
 import { useCatalogue } from '../data/catalogue.ts';
 import { saveFile } from '../data/saveFile.ts';
+import { tellExported } from '../data/server.ts';
 import { useNotice } from '../frame/notice.ts';
 import { count } from '../look/formats.ts';
 import type { ImportWorker, ReadFile } from './import.worker.ts';
@@ -49,7 +50,11 @@ const makePlan = async () => {
 const take = async (picked: File | undefined) => {
   if (!picked) return;
   name.value = picked.name;
-  const read = await worker.read(new Uint8Array(await picked.arrayBuffer()), picked.name);
+  const read = await worker.read(
+    new Uint8Array(await picked.arrayBuffer()),
+    picked.name,
+    plain(catalogue.networks),
+  );
   file.value = read;
   good.value = 0;
   bad.value = [];
@@ -139,12 +144,28 @@ const all = (): AnyRecord[] => [
   ...catalogue.accounts.map((value): AnyRecord => ({ kind: 'account', value })),
   ...catalogue.links.map((value): AnyRecord => ({ kind: 'link', value })),
   { kind: 'settings', value: catalogue.settings },
+  ...catalogue.reports.map((value): AnyRecord => ({ kind: 'report', value })),
+  ...catalogue.decisions.map((value): AnyRecord => ({ kind: 'decision', value })),
+  ...catalogue.months.map((value): AnyRecord => ({ kind: 'month', value })),
+  ...catalogue.payments.map((value): AnyRecord => ({ kind: 'payment', value })),
+  ...catalogue.rates.map((value): AnyRecord => ({ kind: 'rate', value })),
 ];
 const today = new Date().toISOString().slice(0, 10);
-const exportCsv = () =>
+const exportCsv = () => {
   saveFile(`links-${today}.csv`, 'text/csv', writeLinks(catalogue.links, catalogue.domains));
-const exportJson = () =>
-  saveFile(`fernhop-${today}.json`, 'application/json', writeCatalogue(all(), Date.now()));
+  tellExported('the links as CSV', catalogue.by);
+};
+/** Everything, for whoever it is handed to; with the keys of postbacks only for oneself. */
+const exportJson = (secrets: 'included' | 'left out') => {
+  const name = secrets === 'included' ? `fernhop-with-secrets-${today}.json` : `fernhop-${today}.json`;
+  saveFile(name, 'application/json', writeCatalogue(all(), Date.now(), secrets));
+  tellExported(`everything as JSON, secrets ${secrets}`, catalogue.by);
+  notice.say(
+    secrets === 'included'
+      ? 'The file holds the keys of your postbacks and what you share with networks: keep it to yourself.'
+      : 'The file holds no key and no secret. A network that is brought in from it elsewhere gets new ones.',
+  );
+};
 const linksWord = (n: number) => `${count(n)} ${n === 1 ? 'link' : 'links'}`;
 const separators: Readonly<Record<string, string>> = {
   ',': 'commas',
@@ -159,7 +180,8 @@ const separators: Readonly<Record<string, string>> = {
     <header>
       <h1>Import, export</h1>
       <v-btn class="quiet-button" @click="exportCsv">Links as CSV</v-btn>
-      <v-btn class="quiet-button" @click="exportJson">Everything as JSON</v-btn>
+      <v-btn class="quiet-button" @click="exportJson('left out')">Everything as JSON, without secrets</v-btn>
+      <v-btn class="quiet-button" @click="exportJson('included')">With secrets</v-btn>
     </header>
     <label class="drop">
       <input

@@ -2,7 +2,7 @@
 import { computed, ref, shallowRef } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Domain, Link } from '#core/catalogue';
-import { freeSlug } from '#core/catalogue';
+import { freeSlug, leaningProblem } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { newId } from '../data/random.ts';
 import { getAbout } from '../data/server.ts';
@@ -61,6 +61,12 @@ const bringBack = () => {
   return catalogue.saveRecord('link', rest);
 };
 const remove = async () => {
+  const { links, programs, accounts } = catalogue;
+  const leans = leaningProblem('link', props.link.id, { links, programs, accounts });
+  if (leans !== undefined) {
+    notice.say(`${props.link.slug} is not removed. ${leans}`);
+    return;
+  }
   await catalogue.save({ kind: 'link', value: null, id: props.link.id });
   emit('removed');
   notice.say(`${props.link.slug} is removed and no longer answers.`, () => void catalogue.undo());

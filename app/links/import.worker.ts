@@ -1,6 +1,6 @@
 import { expose } from 'comlink';
-import type { Domain, Link } from '#core/catalogue';
-import { recordId } from '#core/catalogue';
+import type { Domain, Link, Network } from '#core/catalogue';
+import { recordId, secret } from '#core/catalogue';
 import type {
   AnyRecord,
   BadRow,
@@ -53,15 +53,26 @@ const sampleRows = 5;
 
 const fresh = () => recordId('lnk', crypto.getRandomValues(new Uint8Array(14)));
 
+const freshKey = () => secret(crypto.getRandomValues(new Uint8Array(30)));
+const secretsOf = ({ postback: { key, pixelKey, before, signature } }: Network) => ({
+  key,
+  pixelKey,
+  ...(before && { before }),
+  ...(signature && { signature }),
+});
+
 const api = {
   /** Reads a file and says what it is. Its rows stay here. */
-  read: (bytes: Uint8Array, name: string): ReadFile => {
+  read: (bytes: Uint8Array, name: string, networks: readonly Network[]): ReadFile => {
     const { text, encoding } = decodeText(bytes);
     table = undefined;
     good = [];
     bad = [];
     if (/^\s*\{/.test(text)) {
-      const read = readCatalogue(text);
+      const read = readCatalogue(text, (id) => {
+        const known = networks.find((network) => network.id === id);
+        return known ? secretsOf(known) : { key: freshKey(), pixelKey: freshKey() };
+      });
       return read.ok
         ? {
             kind: 'catalogue',

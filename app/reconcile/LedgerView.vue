@@ -3,10 +3,12 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import { writeTable } from '#core/formats';
 import { writeAmount } from '#core/conversions';
+import { unverifiedWord } from '#core/reconcile';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import type { LedgerLine } from '../data/reconcileAnswers.ts';
 import { saveFile } from '../data/saveFile.ts';
+import { tellExported } from '../data/server.ts';
 import { count } from '../look/formats.ts';
 import Arriving from './Arriving.vue';
 import ConversionTable from './ConversionTable.vue';
@@ -42,6 +44,7 @@ watch(
 );
 const save = async () => {
   const all = await journalWorker.ledger(scope.value, words.value, 1_000_000);
+  tellExported('the ledger as CSV', catalogue.by);
   const side = (of: LedgerLine['unit']['ours']) => [
     of === undefined || of.amount === null ? '' : writeAmount(of.amount, of.currency),
     of?.currency ?? '',
@@ -66,6 +69,7 @@ const save = async () => {
         'their state',
         'match',
         'differs',
+        'unverified',
       ],
       all.lines.map(({ unit, click }) => [
         new Date(unit.ours?.at ?? unit.theirs?.at ?? 0).toISOString(),
@@ -78,6 +82,7 @@ const save = async () => {
         ...side(unit.theirs),
         unit.match.level,
         unit.cause ?? '',
+        unverifiedWord(unit.conversion),
       ]),
     ),
   );

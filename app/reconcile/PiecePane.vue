@@ -39,7 +39,14 @@ const slug = (link: string) => catalogue.link(link)?.slug ?? link;
     <h2>{{ causeWords[cause][0] }}</h2>
     <p class="quiet">
       {{ shown === most ? `The first ${count(most)} of its records.` : `${count(shown)} records.` }}
-      <template v-if="summed > 0">{{ count(summed) }} more are kept as sums of their days.</template>
+      <template v-if="summed > 0"
+        >{{ count(summed) }}
+        {{
+          props.cause === 'not written'
+            ? 'were answered and not written down: too many came from one address within a minute, or the disk was full.'
+            : 'more are kept as sums of their days.'
+        }}</template
+      >
     </p>
     <conversion-table v-if="lines.length > 0" :lines="lines" />
     <table v-if="visits.length > 0">

@@ -8,6 +8,7 @@ import { journalWorker, useJournal } from '../data/journal.ts';
 import type { BalanceView, GroupView } from '../data/reconcileAnswers.ts';
 import { newId } from '../data/random.ts';
 import { saveFile } from '../data/saveFile.ts';
+import { tellExported } from '../data/server.ts';
 import { useNotice } from '../frame/notice.ts';
 import { isTyping } from '../frame/keys.ts';
 import Arriving from './Arriving.vue';
@@ -158,6 +159,7 @@ const claim = async () => {
     return;
   }
   const { claimFile } = await import('./claimFile.ts');
+  tellExported(`a claim to ${of.name} for ${month.value}`, catalogue.by);
   saveFile(
     `claim-${of.name.toLowerCase().replace(/\W+/g, '-')}-${month.value}.zip`,
     'application/zip',

@@ -17,6 +17,7 @@ describe('a claim file', () => {
     ourCurrency: 'EUR',
     theirAmount: null,
     theirCurrency: '',
+    unverified: 'signature',
     theirState: '',
     postbacks: [{ at: '2026-10-12T10:00:01.000Z', via: 'GET', query: 'click=1', body: null }],
   };

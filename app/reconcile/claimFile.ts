@@ -57,6 +57,7 @@ export const claimFile = (
       'their amount',
       'their currency',
       'their state',
+      'unverified',
     ],
     lines.map((line) => [
       line.cause,
@@ -71,6 +72,7 @@ export const claimFile = (
       line.theirAmount === null ? '' : writeAmount(line.theirAmount, line.theirCurrency),
       line.theirCurrency,
       line.theirState,
+      line.unverified,
     ]),
   );
   const evidence = Object.fromEntries(

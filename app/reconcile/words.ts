@@ -43,6 +43,7 @@ export const causeWords: Readonly<
   prefetches: ['prefetches', 'sand'],
   bots: ['bots', 'sand'],
   held: ['not sent on', 'sand'],
+  'not written': ['not written down', 'sand'],
   'same visitor': ['same visitor', 'sand'],
   'day boundary, ours': ['over midnight', 'sand'],
   'day boundary, theirs': ['past midnight', 'slate'],

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { Domain } from '#core/catalogue';
-import { addressOf, checkRecord, hopOf, marksOf, withPrefix } from '#core/catalogue';
-import { describeHop } from '#core/hop';
+import { addressOf, checkRecord, hopOf, marksOf, pathsOf, withPrefix } from '#core/catalogue';
+import { describeHop, domainChangeProblems } from '#core/hop';
 import { relOf } from '#core/placing';
 import { useCatalogue } from '../data/catalogue.ts';
 import type { DomainCheck } from '../data/server.ts';
@@ -84,6 +84,11 @@ const save = async () => {
   const next = checkRecord('domain', wanted.value);
   problems.value = next.ok ? {} : Object.fromEntries(next.problems.map((p) => [p.path, p.message]));
   if (!next.ok) return;
+  const links = catalogue.links.filter((link) => link.domain === props.domain.id);
+  const owners = new Map(links.flatMap((link) => pathsOf(link, props.domain).map((path) => [path, link])));
+  const found = domainChangeProblems(next.value, props.domain, links, (path) => owners.get(path));
+  problems.value = Object.fromEntries(found.map((p) => [p.path, p.message]));
+  if (found.length > 0) return;
   await catalogue.saveRecord('domain', next.value);
   draft.value = undefined;
 };

@@ -4,7 +4,7 @@ import { writeTable } from '#core/formats';
 import { useCatalogue } from '../data/catalogue.ts';
 import { saveFile } from '../data/saveFile.ts';
 import type { Mail } from '../data/server.ts';
-import { eraseMails, getMails } from '../data/server.ts';
+import { eraseMails, getMails, tellExported } from '../data/server.ts';
 import { useNotice } from '../frame/notice.ts';
 
 /** The mail addresses visitors left on pages of closed links: exported for use, and erased when they are not needed. */
@@ -19,7 +19,8 @@ const load = async () => {
   );
 };
 onMounted(load);
-const save = () =>
+const save = () => {
+  tellExported(`${mails.value.length} mail addresses as CSV`, catalogue.by);
   saveFile(
     `mail-addresses-${new Date().toISOString().slice(0, 10)}.csv`,
     'text/csv',
@@ -33,6 +34,7 @@ const save = () =>
       ]),
     ),
   );
+};
 const erase = async () => {
   save();
   const { erased } = await eraseMails();

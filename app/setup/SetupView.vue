@@ -3,19 +3,18 @@ import { computed, ref } from 'vue';
 import { checkRecord, newDomain } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { newId } from '../data/random.ts';
-import { key, setKey } from '../data/server.ts';
-import { useNotice } from '../frame/notice.ts';
+import AuditSection from './AuditSection.vue';
 import DomainCard from './DomainCard.vue';
 import MailsSection from './MailsSection.vue';
+import FaultsSection from './FaultsSection.vue';
 import RatesSection from './RatesSection.vue';
+import ServerSection from './ServerSection.vue';
 import SieveSection from './SieveSection.vue';
 import StorageSection from './StorageSection.vue';
 
 const catalogue = useCatalogue();
-const notice = useNotice();
 const host = ref('');
 const problem = ref('');
-const typedKey = ref('');
 const currency = computed({
   get: () => catalogue.settings.currency,
   set: (value: string) => {
@@ -24,18 +23,6 @@ const currency = computed({
       void catalogue.saveRecord('settings', { ...catalogue.settings, currency: next });
   },
 });
-const origin = location.origin;
-const serverWords = computed(
-  () =>
-    ({
-      asking: 'Asking it…',
-      up: 'It answers and takes changes.',
-      away: 'It does not answer. Edits are saved in this browser and go live when it is back.',
-      'no key': 'It wants the key it printed at its start. Paste it below.',
-      'cannot write': catalogue.serverProblem || 'It cannot write to its disk.',
-    })[catalogue.server],
-);
-
 const addDomain = async () => {
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const checked = checkRecord('domain', newDomain(newId('dom'), host.value.trim().toLowerCase(), zone));
@@ -48,16 +35,12 @@ const addDomain = async () => {
   await catalogue.saveRecord('domain', checked.value);
   host.value = '';
 };
-const saveKey = () => {
-  setKey(typedKey.value);
-  typedKey.value = '';
-  notice.say('The key is kept in this browser.');
-};
 </script>
 
 <template>
   <div class="setup">
     <h1>Setup</h1>
+    <faults-section />
     <section id="domains" aria-labelledby="h-domains">
       <h2 id="h-domains">Domains</h2>
       <p class="quiet">Short links stand on these. Each points by DNS at the machine that runs the server.</p>
@@ -96,28 +79,8 @@ const saveKey = () => {
     <sieve-section />
     <mails-section />
     <storage-section />
-    <section aria-labelledby="h-server">
-      <h2 id="h-server">Server</h2>
-      <p>
-        <code>{{ origin }}</code> {{ serverWords }}
-      </p>
-      <p v-if="catalogue.waitingCount > 0">{{ catalogue.waitingCount }} saved here, not live yet.</p>
-      <form class="line" @submit.prevent="saveKey">
-        <v-text-field
-          v-model="typedKey"
-          :label="key === '' ? 'Key of the server' : 'Another key'"
-          type="password"
-          autocomplete="off"
-          class="mono"
-        />
-        <v-btn type="submit" class="quiet-button" size="default" :disabled="typedKey.trim() === ''"
-          >Keep key</v-btn
-        >
-      </form>
-      <p class="quiet">
-        The server prints its key at its start and keeps it in its data folder, in the file <code>key</code>.
-      </p>
-    </section>
+    <server-section />
+    <audit-section />
   </div>
 </template>
 

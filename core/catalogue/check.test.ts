@@ -1,3 +1,4 @@
+import { domainToASCII } from 'node:url';
 import { describe, expect, it } from 'vitest';
 import type { Link } from './index.ts';
 import {
@@ -27,6 +28,14 @@ const link: Link = {
   createdAt: 0,
 };
 const domain = newDomain('dom_see', 'see.nightledge.example', 'Europe/Berlin');
+const branch = (id: string, when = {}) => ({
+  id,
+  name: '',
+  when,
+  destination: 'https://a.example/',
+  weight: 1,
+});
+const wait = { seconds: 5, text: '', button: '', progress: true };
 
 describe('a record', () => {
   it('passes when whole, with its slug in lower case', () => {
@@ -40,6 +49,22 @@ describe('a record', () => {
     ['title', { title: '  ' }, 'cannot be empty'],
     ['hop.status', { hop: { status: 303 } }, '301, 302, 307 or 308'],
     ['cloak', { cloak: true }, 'cloak'],
+    ['hours.from', { hours: { from: '2026-02-31T10:00' } }, 'no such day'],
+    ['branches.1.id', { branches: [branch('b1'), branch('b1')] }, 'the same ID'],
+    ['branches.0.id', { branches: [branch('before')] }, 'no ID of a branch'],
+    [
+      'branches.0.when.days.from',
+      { branches: [branch('b1', { days: { from: '2027-02-29' } })] },
+      'no such day',
+    ],
+    ['picture', { picture: 'https://a.example/\0.png' }, 'NUL'],
+    ['picture', { picture: 'https://a:99999/p.png' }, 'http or https address'],
+    ['hop.scripts.0', { hop: { scripts: ['https://a:99999/x'] } }, 'that a browser can open'],
+    [
+      'hop.wait.picture',
+      { hop: { wait: { ...wait, picture: 'https://a:99999/x' } } },
+      'http or https address',
+    ],
   ])('names the field at fault: %s', (path, wrong, message) => {
     const checked = checkRecord('link', { ...link, ...wrong });
     expect(checked.ok).toBe(false);
@@ -56,6 +81,27 @@ describe('a record', () => {
     '-a.example',
     '10.0.0.1',
   ])('refuses %s as a domain', (host) => expect(checkRecord('domain', { ...domain, host }).ok).toBe(false));
+
+  // Node's own conversion (UTS #46) is the reference; every other byte stays.
+  it.each([
+    ['https://münchen.example/ä?x=', 'https://xn--mnchen-3ya.example/ä?x='],
+    ['https://日本.example:8443/p#é', `https://${domainToASCII('日本.example')}:8443/p#é`],
+    ['HTTPS://Shop.Example/A', 'HTTPS://Shop.Example/A'],
+  ])('keeps the host of %s as it travels', (destination, kept) => {
+    const checked = checkRecord('link', { ...link, destination });
+    expect(checked.ok && checked.value.destination).toBe(kept);
+  });
+
+  it('of a program applies at a web address alone', () => {
+    const program = { id: 'prg_a', network: 'net_a', name: 'A', code: '', hosts: [], state: 'joined' };
+    const apply = (address: string) => checkRecord('program', { ...program, apply: address }).ok;
+    expect(['', 'https://a.example/apply', 'javascript:alert(1)', 'data:text/html,x'].map(apply)).toEqual([
+      true,
+      true,
+      false,
+      false,
+    ]);
+  });
 
   it('cannot smuggle a prototype in', () => {
     const smuggled: unknown = JSON.parse(JSON.stringify(link).replace('"id"', '"__proto__":{"x":1},"id"'));

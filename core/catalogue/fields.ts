@@ -6,7 +6,10 @@ export const text = (max: number) =>
   v.pipe(
     v.string(),
     v.maxLength(max, `At most ${max} characters fit here.`),
-    v.check((words) => !words.includes('\0'), 'This holds a NUL character, which no page can show. Take it out.'),
+    v.check(
+      (words) => !words.includes('\0'),
+      'This holds a NUL character, which no page can show. Take it out.',
+    ),
   );
 /** The same, not empty. */
 export const named = (max: number) => v.pipe(text(max), v.trim(), v.minLength(1, 'This cannot be empty.'));
@@ -92,8 +95,7 @@ export const webAddress = (max: number, what: string) =>
   v.pipe(
     text(max),
     v.check(
-      (address) =>
-        address === '' || (/^https?:\/\/[^\s"'<>]+$/i.test(address) && URL.canParse(address)),
+      (address) => address === '' || (/^https?:\/\/[^\s"'<>]+$/i.test(address) && URL.canParse(address)),
       `${what} is an http or https address without spaces.`,
     ),
   );

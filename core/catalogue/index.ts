@@ -14,7 +14,9 @@ export type {
   Grammar,
   Network,
   PostbackField,
+  OpenNetwork,
   PostbackProfile,
+  PostbackSecrets,
   Program,
   ProgramRules,
   Role,
@@ -27,7 +29,15 @@ export type { ClickRow, ClosedMonth, Decision, Payment, Rate, Report, ReportRow,
 export { rowsPerPart } from './books.ts';
 export type { Status } from './statuses.ts';
 export { statuses } from './statuses.ts';
-export { allowedCharacters, postbackFields, programStates, reportRoles, roles } from './network.ts';
+export {
+  allowedCharacters,
+  openNetwork,
+  postbackFields,
+  postbackSecrets,
+  programStates,
+  reportRoles,
+  roles,
+} from './network.ts';
 export * from './leaning.ts';
 export * from './problem.ts';
 export type { Domain, Link, RecordKind, RecordOf, SavedFilter, Settings } from './records.ts';

@@ -109,6 +109,9 @@ const reportProfile = v.strictObject({
   zone,
 });
 
+/** What of a postback profile nobody else may know. */
+export const postbackSecrets = ['key', 'pixelKey', 'before', 'signature'] as const;
+
 export const network = v.strictObject({
   id: id('net'),
   name: named(80),
@@ -123,6 +126,12 @@ export const network = v.strictObject({
   cookieDays: v.exactOptional(v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(3650))),
   /** How its reports were read last, so that the next one needs no asking. */
   report: v.exactOptional(reportProfile),
+});
+
+/** A network without what nobody else may know, for a file that may be handed on. */
+export const openNetwork = v.strictObject({
+  ...network.entries,
+  postback: v.omit(postback, postbackSecrets),
 });
 
 /** What a merchant asks of those who link to it. */
@@ -180,4 +189,6 @@ export type ReportProfile = v.InferOutput<typeof reportProfile>;
 export type ReportRole = (typeof reportRoles)[number];
 export type DateOrder = (typeof dateOrders)[number];
 export type PostbackProfile = v.InferOutput<typeof postback>;
+export type PostbackSecrets = Pick<PostbackProfile, (typeof postbackSecrets)[number]>;
+export type OpenNetwork = v.InferOutput<typeof openNetwork>;
 export type PostbackField = (typeof postbackFields)[number];

@@ -41,6 +41,25 @@ describe('an amount without decimals', () => {
   });
 });
 
+describe('a postback that is signed', () => {
+  it('is read as far as the signature covers it', () => {
+    const query = 'txn=1&amount=8.60&sig=ok';
+    const body = 'amount=900.00&status=paid&click=x';
+    const more = { via: 'POST' as const, body };
+    expect(came(1, query, { ...more, signed: 'query' })).toMatchObject({
+      amount: 860,
+      status: 'pending',
+      click: '',
+    });
+    expect(came(1, query, { ...more, signed: 'body' })).toMatchObject({
+      txn: '',
+      amount: 90_000,
+      status: 'paid',
+    });
+    expect(came(1, query, { ...more, signed: 'both' })).toMatchObject({ txn: '1', amount: 860, click: 'x' });
+  });
+});
+
 describe('a postback nobody vouches for', () => {
   const forged = came(3, 'txn=1&amount=900.00&status=paid', { unsure: 'pixel' });
   it('changes nothing of what the network said, in whatever order they came', () => {

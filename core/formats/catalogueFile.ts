@@ -1,14 +1,20 @@
 import * as v from 'valibot';
-import type { Checked, Problem, RecordKind, RecordOf } from '#core/catalogue';
-import { checkRecord, recordKinds, recordSchemas } from '#core/catalogue';
+import type { Checked, Network, PostbackSecrets, Problem, RecordKind, RecordOf } from '#core/catalogue';
+import { checkRecord, openNetwork, postbackSecrets, recordKinds, recordSchemas } from '#core/catalogue';
 
-const head = { format: v.literal('fernhop-catalogue'), version: v.literal(1), at: v.number() };
+const head = {
+  format: v.literal('fernhop-catalogue'),
+  version: v.literal(1),
+  at: v.number(),
+  /** Whether postback keys and shared secrets are part of the file. */
+  secrets: v.optional(v.picklist(['included', 'left out']), 'included'),
+};
 
 /** A whole catalogue as a file: every record under its kind. */
 export const catalogueFileSchema = v.strictObject({
   ...head,
   domains: v.array(recordSchemas.domain),
-  networks: v.array(recordSchemas.network),
+  networks: v.array(v.union([recordSchemas.network, openNetwork])),
   programs: v.array(recordSchemas.program),
   accounts: v.array(recordSchemas.account),
   links: v.array(recordSchemas.link),
@@ -37,16 +43,38 @@ const lists = {
   rate: 'rates',
 } as const;
 
-/** Writes a catalogue as JSON. Postback keys are part of it, so the file is as secret as they are. */
-export const writeCatalogue = (records: readonly AnyRecord[], at: number): string => {
+/** A network without its keys and secrets. */
+const withoutSecrets = (network: Network): object => {
+  const open = Object.entries(network.postback).filter(
+    ([name]) => !(postbackSecrets as readonly string[]).includes(name),
+  );
+  return { ...network, postback: Object.fromEntries(open) };
+};
+
+/**
+ * Writes a catalogue as JSON. With `secrets` the postback keys and what is shared with networks are part of it, so the file
+ * is as secret as they are; it says which it is.
+ */
+export const writeCatalogue = (
+  records: readonly AnyRecord[],
+  at: number,
+  secrets: 'included' | 'left out' = 'included',
+): string => {
   const of = (kind: RecordKind) =>
-    records.filter((record) => record.kind === kind).map((record) => record.value);
+    records.flatMap((record): object[] =>
+      record.kind !== kind
+        ? []
+        : record.kind === 'network' && secrets === 'left out'
+          ? [withoutSecrets(record.value)]
+          : [record.value],
+    );
   const [settings] = of('settings');
   return `${JSON.stringify(
     {
       format: 'fernhop-catalogue',
       version: 1,
       at,
+      secrets,
       ...Object.fromEntries(
         Object.entries(lists).map(([kind, list]) => [list, of(kind as keyof typeof lists)]),
       ), // its own keys
@@ -57,8 +85,22 @@ export const writeCatalogue = (records: readonly AnyRecord[], at: number): strin
   )}\n`;
 };
 
-/** Reads such a file. Records that are wrong are named one by one; the others are given all the same. */
-export const readCatalogue = (text: string): Checked<{ records: AnyRecord[]; problems: Problem[] }> => {
+/** A network's record with keys, where the file left them out. */
+const withSecrets = (value: unknown, secretsOf: (network: string) => PostbackSecrets): unknown => {
+  const open = v.safeParse(openNetwork, value);
+  if (!open.success) return value;
+  return { ...open.output, postback: { ...open.output.postback, ...secretsOf(open.output.id) } };
+};
+
+/**
+ * Reads such a file. Records that are wrong are named one by one; the others are given all the same.
+ *
+ * @param secretsOf the keys of a network whose file leaves them out: those it has here, or new ones
+ */
+export const readCatalogue = (
+  text: string,
+  secretsOf: (network: string) => PostbackSecrets,
+): Checked<{ records: AnyRecord[]; problems: Problem[] }> => {
   let file: unknown;
   try {
     file = JSON.parse(text);
@@ -78,7 +120,7 @@ export const readCatalogue = (text: string): Checked<{ records: AnyRecord[]; pro
       kind === 'settings' ? [opened.output['settings']].filter(Boolean) : opened.output[lists[kind]];
     if (!Array.isArray(values)) continue;
     for (const [i, value] of values.entries()) {
-      const checked = checkRecord(kind, value);
+      const checked = checkRecord(kind, kind === 'network' ? withSecrets(value, secretsOf) : value);
       // The record is of the kind it was checked as.
       if (checked.ok) records.push({ kind, value: checked.value } as AnyRecord);
       else

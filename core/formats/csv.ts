@@ -12,9 +12,9 @@ export interface Table {
 /** As much of a file as tells its delimiter. */
 const sniffed = 200_000;
 
-/** Takes the apostrophe off that keeps a spreadsheet from computing a cell. */
+/** Takes the apostrophes off that keep a spreadsheet from computing a cell, or what it may take for one. */
 const unguard = (cell: string): string =>
-  cell.startsWith("'") && /^'[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell;
+  cell.includes("'") ? cell.replace(/(^|[;|\t\r\n])'('*)(?=[=+\-@])|^'('*)(?=[\t\r])/g, '$1$2$3') : cell;
 
 const looksLikeHeader = (first: readonly string[], others: readonly (readonly string[])[]): boolean => {
   const texts = first.map((cell) => cell.trim());
@@ -71,11 +71,25 @@ export const readTable = (text: string): Table => {
   return { header: Array.from({ length: width }, (_, i) => `Column ${i + 1}`), rows: all, lines, delimiter };
 };
 
-const guard = (cell: string): string => (/^[=+\-@\t\r]/.test(cell) ? `'${cell}` : cell);
+/** A number a spreadsheet adds up; it computes nothing. */
+const isNumber = (cell: string): boolean => /^-?\d+(?:\.\d+)?$/.test(cell);
+
+/**
+ * Keeps a spreadsheet from computing a cell. One that parts cells by something else than commas does not heed our quotes,
+ * so a cell may begin for it after any `;`, bar, tab or line break inside of ours.
+ */
+const guard = (cell: string): string =>
+  isNumber(cell)
+    ? cell
+    : cell.replace(
+        /(^|[;|\t\r\n])('*)(?=[=+\-@])|^('*)(?=[\t\r])/g,
+        (_, before: string = '', quotes: string = '', alone: string = '') => `${before}'${quotes}${alone}`,
+      );
 
 /**
  * Writes CSV (RFC 4180, UTF-8 with a byte order mark so that spreadsheets read it as such). A text cell that a
- * spreadsheet would compute gets an apostrophe in front, which our own import takes off again; numbers get none.
+ * spreadsheet would compute gets an apostrophe in front, which our own import takes off again; numbers get none, written
+ * as texts neither.
  */
 export const writeTable = (
   header: readonly string[],

@@ -91,7 +91,10 @@ const usableChoices = (choices: HopChoices, problems: Problem[]): HopChoices => 
   if (scripts.length === choices.scripts.length) return choices;
   for (const [i, script] of choices.scripts.entries())
     if (!isScriptAddress(script))
-      problems.push({ path: `hop.scripts.${i}`, message: `${script} is no address of a script; it is left out.` });
+      problems.push({
+        path: `hop.scripts.${i}`,
+        message: `${script} is no address of a script; it is left out.`,
+      });
   return { ...choices, scripts };
 };
 

@@ -104,10 +104,7 @@ const longestOf = ({ texts, tokens }: Template): number =>
   tokens.reduce((sum, token) => sum + longestValue[token], 0);
 
 /** Compiles a link's destination, or says what has to be mended in it. */
-export const compileDestination = (
-  given: string,
-  asText: readonly string[] = [],
-): Checked<Template> => {
+export const compileDestination = (given: string, asText: readonly string[] = []): Checked<Template> => {
   const destination = withAsciiHost(given);
   const problem = (message: string): Checked<Template> => ({
     ok: false,
@@ -123,7 +120,8 @@ export const compileDestination = (
   if (authority.includes('@'))
     return problem('The destination holds a user name before its host. Take it out.');
   if (!URL.canParse(destination)) return problem('The destination’s host or port cannot be read. Check it.');
-  if (/%00/.test(destination)) return problem('The destination holds %00, which servers refuse. Take it out.');
+  if (/%00/.test(destination))
+    return problem('The destination holds %00, which servers refuse. Take it out.');
   const compiled = compile(destination, tokenNames, asText);
   if (compiled.ok && longestOf(compiled.value) > longestLocation)
     return problem(
@@ -138,7 +136,9 @@ export const compileDestination = (
  */
 export const compileAnyway = (destination: string): Template | undefined => {
   const known = new Set<string>(tokenNames.map((name) => `{${name}}`));
-  const asText = [...destination.matchAll(braces)].map(([piece]) => piece).filter((piece) => !known.has(piece));
+  const asText = [...destination.matchAll(braces)]
+    .map(([piece]) => piece)
+    .filter((piece) => !known.has(piece));
   const whole = compileDestination(destination, asText);
   if (whole.ok) return whole.value;
   if (!/^https?:\/\//i.test(destination) || !URL.canParse(destination)) return undefined;

@@ -1,3 +1,4 @@
+import type { Conversion } from '#core/conversions';
 import type { PostbackRecord } from '#core/visits';
 import type { Case } from './cases.ts';
 import type { Unit } from './units.ts';
@@ -18,14 +19,24 @@ export interface ClaimLine {
   readonly theirAmount: number | null;
   readonly theirCurrency: string;
   readonly theirState: string;
+  /** Why nobody can say that the network itself told us of it; empty where it did. */
+  readonly unverified: string;
   /** The postbacks as they came: query and body, with the time; no address of anybody. */
   readonly postbacks: readonly {
     readonly at: string;
     readonly via: string;
     readonly query: string;
     readonly body: string | null;
+    /** The body's bytes in base64, where they are no text. */
+    readonly bytes?: string;
   }[];
 }
+
+/** What makes a conversion unverified, in a word for a column; empty where nothing does. */
+export const unverifiedWord = (conversion: Pick<Conversion, 'unsure' | 'trusted'> | undefined): string =>
+  conversion?.unsure === undefined
+    ? ''
+    : `${conversion.unsure}${conversion.trusted ? ', counted all the same' : ''}`;
 
 const iso = (at: number | undefined): string => (at === undefined ? '' : new Date(at).toISOString());
 
@@ -57,6 +68,13 @@ export const claimLine = (
     theirAmount: unit.theirs?.amount ?? null,
     theirCurrency: unit.theirs?.currency ?? '',
     theirState: unit.theirs?.status ?? '',
-    postbacks: postbacks.map(({ at, via, query, body }) => ({ at: iso(at), via, query, body })),
+    unverified: unverifiedWord(unit.conversion),
+    postbacks: postbacks.map(({ at, via, query, body, bytes }) => ({
+      at: iso(at),
+      via,
+      query,
+      body,
+      ...(bytes !== undefined && { bytes }),
+    })),
   };
 };

@@ -1,6 +1,6 @@
 import type { ClickRow } from '#core/catalogue';
 import { calendarDay, dayName, dayNumber } from '#core/hop';
-import type { Columns, ColumnSieve, DaySum, TraceRecord } from '#core/visits';
+import type { Columns, ColumnSieve, DaySum, LostRecord, TraceRecord } from '#core/visits';
 import { outcomes, segmentRows } from '#core/visits';
 
 /** What stands between our requests and the clicks they count. */
@@ -9,6 +9,7 @@ export const clickCauses = [
   'prefetches',
   'bots',
   'held',
+  'not written',
   'same visitor',
   'day boundary, ours',
   'day boundary, theirs',
@@ -60,6 +61,8 @@ export interface ClickBridgeInput {
   /** Requests that are kept as sums. */
   readonly sums?: readonly DaySum[];
   readonly traces: readonly TraceRecord[];
+  /** Requests that were answered and not written down; whether they would have counted nobody can tell. */
+  readonly lost?: readonly Pick<LostRecord, 'at' | 'links'>[];
   /** The network's clicks by day, as its reports state them. */
   readonly reported: Iterable<ClickRow>;
   /** Links that count: of the network, and of the program, link or source asked for. */
@@ -83,7 +86,7 @@ const daysOf = (month: string): [number, number] => {
 };
 
 /**
- * Explains the difference of clicks: requests − tests − prefetches − bots − held − same visitor ± day boundary + traces,
+ * Explains the difference of clicks: requests − tests − prefetches − bots − held − not written − same visitor ± day boundary + traces,
  * compared with theirs. Every request is in one piece at most. One pass over the columns.
  */
 export const bridgeClicks = (input: ClickBridgeInput): ClickBridge => {
@@ -138,6 +141,17 @@ export const bridgeClicks = (input: ClickBridgeInput): ClickBridge => {
         dayNumber(sum.theirDay),
         (cause) => void summed.set(cause, (summed.get(cause) ?? 0) + sum.count),
       );
+  for (const { at, links } of input.lost ?? [])
+    for (const [link, times] of Object.entries(links))
+      // Their sources are not told, so they are no part of what one source sent.
+      if (isLink(link) && isSource(''))
+        count(
+          times,
+          'not written',
+          calendarDay(zone, at),
+          calendarDay(theirZone, at),
+          (cause) => void summed.set(cause, (summed.get(cause) ?? 0) + times),
+        );
   for (const [n, segment] of columns.segments.entries()) {
     const of = sieve.outcomes[n];
     for (let i = 0; i < segment.rows; i++) {

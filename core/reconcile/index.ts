@@ -12,6 +12,7 @@ export { rechoose } from './rechoose.ts';
 export { joinBooks, ledgerOf, reconcile, settle } from './reconcile.ts';
 export type { Cause, Clicks, Covered, Flag, Side, Unit } from './units.ts';
 export type { ClaimLine } from './claim.ts';
+export { unverifiedWord } from './claim.ts';
 export { claimLine } from './claim.ts';
 export type { Adjustment } from './month.ts';
 export { adjustmentsOf, checksumText, closingOf } from './month.ts';

@@ -56,7 +56,11 @@ const believe = (ledger: readonly Conversion[], decisions: readonly Decision[]):
  * Gives a postback whose signature came before the time of that first one: what is signed is the same, so it says nothing
  * new, whenever it arrives.
  */
-const asFirstSigned = (read: ReadPostback, record: PostbackRecord, firsts: Map<string, number>): ReadPostback => {
+const asFirstSigned = (
+  read: ReadPostback,
+  record: PostbackRecord,
+  firsts: Map<string, number>,
+): ReadPostback => {
   if (record.signature === undefined) return read;
   const keys = record.signature.split('.').map((part) => `${record.network} ${part}`);
   const first = keys.map((key) => firsts.get(key)).find((at) => at !== undefined);

@@ -3,7 +3,7 @@ import { visitOfBeacon } from './beacon.ts';
 import { Columns } from './columns.ts';
 import { ColumnSieve } from './columnSieve.ts';
 import { postbackOfPixel } from './pixel.ts';
-import type { JournalRecord, PostbackRecord, TraceRecord } from './records.ts';
+import type { JournalRecord, LostRecord, PostbackRecord, TraceRecord } from './records.ts';
 import type { SieveRules } from './sieve.ts';
 import { defaultRules } from './sieve.ts';
 
@@ -13,6 +13,7 @@ export interface Wire {
   readonly sieve: ColumnSieve;
   readonly postbacks: PostbackRecord[];
   readonly traces: TraceRecord[];
+  readonly lost: LostRecord[];
 }
 
 /** Tells robots by their user agent: those that are known, and pieces of names the person added. */
@@ -29,6 +30,7 @@ export const readWire = (records: Iterable<JournalRecord>, rules: SieveRules = d
     sieve: new ColumnSieve(columns, makeIsRobot(), rules),
     postbacks: [],
     traces: [],
+    lost: [],
   };
   for (const record of records) {
     if (record.kind === 'hop') columns.add(record);
@@ -36,6 +38,7 @@ export const readWire = (records: Iterable<JournalRecord>, rules: SieveRules = d
     else if (record.kind === 'postback') wire.postbacks.push(record);
     else if (record.kind === 'pixel') wire.postbacks.push(postbackOfPixel(record));
     else if (record.kind === 'trace') wire.traces.push(record);
+    else if (record.kind === 'lost') wire.lost.push(record);
   }
   wire.sieve.go();
   return wire;

@@ -1,14 +1,6 @@
 import type { Change, Domain, Link, Network, Problem } from '#core/catalogue';
-import {
-  alternatives,
-  checkRecord,
-  hopOf,
-  leaningProblem,
-  movedAddress,
-  pathsOf,
-  prefixProblem,
-} from '#core/catalogue';
-import { domainProblems, prepareLink } from '#core/hop';
+import { alternatives, checkRecord, hopOf, leaningProblem, pathsOf } from '#core/catalogue';
+import { domainChangeProblems, prepareLink } from '#core/hop';
 import type { Table, TableLink } from './table.ts';
 
 type Accepted =
@@ -69,26 +61,15 @@ const acceptLink = (link: Link, table: Table): Accepted => {
 };
 
 const acceptDomain = (domain: Domain, table: Table, isAppHost: (host: string) => boolean): Accepted => {
-  const { id, host, prefix } = domain;
+  const { id, host } = domain;
   if (isAppHost(host)) return refuse('host', `${host} is where the application answers. Use another host.`);
   const other = table.hosts.get(host);
   if (other && other.domain.id !== id) return refuse('host', `${host} is already one of your domains.`);
-  const before = table.domains.get(id);
-  const reserved = before?.prefix === prefix ? undefined : prefixProblem(prefix);
-  if (reserved !== undefined) return refuse('prefix', reserved);
-  const links = [...table.links.values()].filter((link) => link.domain === id);
-  if (before && before.host !== host && links.length > 0)
-    return refuse(
-      'host',
-      `${links.length} links stand on ${before.host}. Add ${host} as a domain of its own and move them there.`,
-    );
-  const moved = movedAddress(links, domain, (path) => table.owner(id, path));
-  if (moved)
-    return refuse(
-      before?.prefix === prefix ? 'groups' : 'prefix',
-      `${host}/${moved.path} leads to ${moved.from.slug} and would lead to ${moved.to.slug}. Rename one of them first, or choose another prefix.`,
-    );
-  const [problem] = domainProblems(domain);
+  const links = [...table.links.values()].filter((link) => link.domain === id).map(asLink);
+  const [problem] = domainChangeProblems(domain, table.domains.get(id), links, (path) => {
+    const owner = table.owner(id, path);
+    return owner && asLink(owner);
+  });
   return problem ? { ok: false, problem } : fine({ ...domain });
 };
 

@@ -228,7 +228,13 @@ export const readyLink = (table: Table, link: TableLink, domain: Domain): HopLin
   const choices = allowedHop(hopOf(link, domain), heldTo(program, domain));
   const { id, destination, asText, rare } = link;
   const { ready, problems } = prepareWhatCan({ id, destination, asText, ...rare }, choices, domain);
-  if (problems.length > 0) table.faults.set(id, ready ? problems : [...problems, { path: nowhere, message: 'It leads nowhere: visitors find no link here.' }]);
+  if (problems.length > 0)
+    table.faults.set(
+      id,
+      ready
+        ? problems
+        : [...problems, { path: nowhere, message: 'It leads nowhere: visitors find no link here.' }],
+    );
   return (link.ready = ready);
 };
 

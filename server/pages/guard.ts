@@ -15,7 +15,8 @@ const unwrapped = (address: string): ipaddr.IPv4 | ipaddr.IPv6 => {
   const bytes = parsed.toByteArray();
   const rest = bytes.slice(12);
   // `::` and `::1` have ranges of their own.
-  const compatible = bytes.slice(0, 12).every((byte) => byte === 0) && rest.slice(0, 3).some((byte) => byte > 0);
+  const compatible =
+    bytes.slice(0, 12).every((byte) => byte === 0) && rest.slice(0, 3).some((byte) => byte > 0);
   return compatible ? new ipaddr.IPv4(rest) : parsed;
 };
 

@@ -23,9 +23,7 @@ export type Step = TracedHop | TraceEnd | Picture | string | DomainCheck | Sampl
 
 /** What is said to the worker: a job to do or to stop, and whether it still listens. */
 export type ToWorker =
-  | { readonly id: number; readonly job: Job }
-  | { readonly stop: number }
-  | { readonly ping: true };
+  { readonly id: number; readonly job: Job } | { readonly stop: number } | { readonly ping: true };
 
 /** What the worker says: a step of a job, its end, and that it listens. */
 export type FromWorker =

@@ -42,7 +42,9 @@ export const askPicture = async (
         const { statusCode: status = 0 } = answer;
         if (status >= 300 && status < 400 && location !== undefined) {
           answer.destroy();
-          return URL.canParse(location, url) ? new URL(location, url) : `${location.slice(0, 200)} is no address.`;
+          return URL.canParse(location, url)
+            ? new URL(location, url)
+            : `${location.slice(0, 200)} is no address.`;
         }
         const type = (answer.headers['content-type'] ?? '').split(';', 1)[0]?.trim().toLowerCase() ?? '';
         if (status !== 200 || !kinds.has(type)) {
@@ -51,7 +53,9 @@ export const askPicture = async (
         }
         const { bytes, whole } = await bytesOf(answer, mostBytes);
         if (bytes.length === mostBytes) return 'The picture has more than 3 MB.';
-        return whole && bytes.length > 0 ? { type, bytes } : 'The picture broke off before its end. Try again later.';
+        return whole && bytes.length > 0
+          ? { type, bytes }
+          : 'The picture broke off before its end. Try again later.';
       });
       if (!(found instanceof URL)) return found;
       next = found.href;

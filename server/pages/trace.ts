@@ -92,7 +92,8 @@ export const traceSteps = async function* (
     ...more,
   });
   for (;;) {
-    if (next.length > mostAddress || !URL.canParse(next)) return yield ended('stopped', `${next.slice(0, 200)} is no address.`);
+    if (next.length > mostAddress || !URL.canParse(next))
+      return yield ended('stopped', `${next.slice(0, 200)} is no address.`);
     const url = new URL(next);
     const visited = `${url.href} ${jar.for(url)}`;
     if (seen.has(visited)) return yield ended('loop', 'The chain comes back to where it was.');
@@ -127,7 +128,11 @@ export const traceSteps = async function* (
       };
       const to = location ?? facts?.next?.url;
       if (to === undefined) {
-        if (unread) return yield ended('stopped', 'This page takes too long to read, so it is not known where it leads.');
+        if (unread)
+          return yield ended(
+            'stopped',
+            'This page takes too long to read, so it is not known where it leads.',
+          );
         const because =
           facts?.dead === undefined || status !== 200
             ? `The last stop answered ${status}.`

@@ -158,8 +158,7 @@ export const makeHop = ({
     const visitor = late ? '' : known === '' ? visitors.of(address, ua, at) : known;
     const { source, query } = asked;
     const returning =
-      host.asksReturning &&
-      (known !== '' || seen.before(host.domain.id, visitor, at, !prefetch && written));
+      host.asksReturning && (known !== '' || seen.before(host.domain.id, visitor, at, !prefetch && written));
     const visit = { at, source, query, country, device, language, visitor, returning };
     const place = { host: host.domain.host, path: asked.path, nonce: freshNonce };
     const secure = viaTrusted && told.proto === 'https';

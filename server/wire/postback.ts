@@ -70,7 +70,10 @@ export const makePostback = ({
     const { key, query } = splitUrl(url, '/postback/');
     if (request.method !== 'GET' && request.method !== 'POST') {
       reject(request, 'neither GET nor POST', '', at);
-      refuse(response, 405, 'A postback is sent by GET or POST.', { Allow: 'GET, POST', Connection: 'close' });
+      refuse(response, 405, 'A postback is sent by GET or POST.', {
+        Allow: 'GET, POST',
+        Connection: 'close',
+      });
       return;
     }
     const found = networkOf(table, key, at);
@@ -91,7 +94,11 @@ export const makePostback = ({
     const address = peers.address(request);
     const verified = verify(network, address, query, body, at);
     if (verified.unsure === 'signature' || verified.unsure === 'time')
-      audit.note('bad signature', `A postback of ${network.name} was signed wrongly, late or not at all.`, at);
+      audit.note(
+        'bad signature',
+        `A postback of ${network.name} was signed wrongly, late or not at all.`,
+        at,
+      );
     const sample = request.headers['fernhop-sample'] === sampleToken;
     const record: JournalDraft = {
       kind: 'postback',

@@ -54,12 +54,16 @@ const editing = ref(false);
 const senders = ref('');
 const parameter = ref('');
 const secret = ref('');
+const timeParameter = ref('');
+const windowMinutes = ref(10);
 const problem = ref('');
 const edit = () => {
   const { senders: list = [], signature } = props.network.postback;
   senders.value = list.join(', ');
   parameter.value = signature?.parameter ?? '';
   secret.value = signature?.secret ?? '';
+  timeParameter.value = signature?.time?.parameter ?? '';
+  windowMinutes.value = Math.round((signature?.time?.windowSeconds ?? 600) / 60);
   problem.value = '';
   editing.value = true;
 };
@@ -73,7 +77,13 @@ const apply = async () => {
     ...postback,
     ...(list.length > 0 && { senders: list }),
     ...(parameter.value.trim() !== '' && {
-      signature: { parameter: parameter.value.trim(), secret: secret.value.trim() },
+      signature: {
+        parameter: parameter.value.trim(),
+        secret: secret.value.trim(),
+        ...(timeParameter.value.trim() !== '' && {
+          time: { parameter: timeParameter.value.trim(), windowSeconds: Number(windowMinutes.value) * 60 },
+        }),
+      },
     }),
   }));
   editing.value = problem.value !== '';
@@ -115,8 +125,24 @@ const apply = async () => {
       class="mono"
     />
     <v-text-field v-model="secret" label="Secret shared with the network" class="mono" autocomplete="off" />
+    <template v-if="parameter.trim() !== ''">
+      <v-text-field
+        v-model="timeParameter"
+        label="Parameter with the time it was sent, where the network signs one; empty for none"
+        class="mono"
+      />
+      <v-text-field
+        v-if="timeParameter.trim() !== ''"
+        v-model="windowMinutes"
+        type="number"
+        min="1"
+        max="10080"
+        label="Minutes it may be off"
+      />
+    </template>
     <p class="quiet">
-      What fails either is kept and acknowledged all the same; it counts once you say so in Reconcile.
+      What is signed is the address or the body, whichever holds the signature, and only that is read. What
+      fails either is kept and acknowledged all the same; it counts once you say so in Reconcile.
     </p>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
     <div class="buttons">

@@ -1,0 +1,49 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { offeredKey, setKey } from '../data/server.ts';
+
+/** Asks before the key in an address takes the place of one that is in use. */
+const open = computed({
+  get: () => offeredKey.value !== '',
+  set: (stays: boolean) => {
+    if (!stays) offeredKey.value = '';
+  },
+});
+const take = () => {
+  setKey(offeredKey.value);
+  offeredKey.value = '';
+};
+</script>
+
+<template>
+  <v-dialog v-model="open" max-width="460" role="alertdialog" aria-label="Another key">
+    <v-card>
+      <h2>This address carries another key</h2>
+      <p>
+        The key kept in this browser is in use. Take the other one only if you opened this address yourself,
+        from the line that your server printed.
+      </p>
+      <div class="buttons">
+        <v-btn color="primary" @click="open = false">Keep mine</v-btn>
+        <v-btn class="quiet-button" @click="take">Take the other</v-btn>
+      </div>
+    </v-card>
+  </v-dialog>
+</template>
+
+<style scoped>
+.v-card {
+  padding: 18px 20px;
+}
+h2 {
+  margin: 0 0 8px;
+  font-size: 20px;
+}
+p {
+  margin: 0 0 14px;
+}
+.buttons {
+  display: flex;
+  gap: 8px;
+}
+</style>
