@@ -1,7 +1,9 @@
 import { createHmac, randomBytes } from 'node:crypto';
 import type { IncomingMessage, Server, ServerResponse } from 'node:http';
 import { createServer } from 'node:http';
+import { Socket } from 'node:net';
 import { join } from 'node:path';
+import type { Duplex } from 'node:stream';
 import type { Kept } from '#core/catalogue';
 import { clickId } from '#core/hop';
 import type { JournalDraft } from '#core/visits';
@@ -47,6 +49,9 @@ export interface Fernhop {
 const slash = 47;
 /** Most connections at a time; those beyond are closed at once. */
 const mostConnections = 10_000;
+
+/** The address of a connection whose request no parser could take. */
+const addressOf = (socket: Duplex): string => (socket instanceof Socket ? (socket.remoteAddress ?? '') : '');
 
 /** Host name of a Host header in lower case, without its port. */
 const hostName = (host: string): string => {
@@ -278,7 +283,7 @@ const build = async (
     if (/^[A-Z]+ \S*\/postback\//.test(text)) {
       const at = now();
       audit.note('refused postback', 'A request to a postback address was refused by the parser.', at);
-      rejected.keep(`refused by the parser: ${error.code ?? ''}`, text, at);
+      rejected.keep(`refused by the parser: ${error.code ?? ''}`, text, addressOf(socket), at);
     }
     const status =
       error.code === 'HPE_HEADER_OVERFLOW'

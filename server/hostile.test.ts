@@ -1,8 +1,8 @@
-import { connect } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { changeOf, fillFirst, sendChanges } from './client.ts';
 import type { Running } from './process.ts';
 import { startProcess } from './process.ts';
+import { headerOf, sendRaw, statusOf } from './testing/raw.ts';
 
 let server: Running;
 beforeAll(async () => {
@@ -22,27 +22,12 @@ beforeAll(async () => {
 });
 afterAll(() => server.stop());
 
-/** Sends bytes as they are and gives the whole answer. */
-const raw = (bytes: string | Buffer): Promise<string> =>
-  new Promise((resolve, reject) => {
-    const socket = connect(server.port, '127.0.0.1');
-    let answer = '';
-    socket.setEncoding('latin1').setTimeout(5000, () => socket.destroy(new Error('no answer')));
-    socket.on('data', (text: string) => (answer += text));
-    socket.on('error', (error: NodeJS.ErrnoException) =>
-      answer === '' && error.code !== 'ECONNRESET' && error.code !== 'EPIPE'
-        ? reject(error)
-        : resolve(answer),
-    );
-    socket.on('close', () => resolve(answer));
-    socket.write(typeof bytes === 'string' ? Buffer.from(bytes, 'latin1') : bytes);
-  });
-
+const raw = (bytes: string | Buffer) => sendRaw(server.port, bytes);
 const host = 'see.nightledge.localhost';
 const get = (target: string, name = host, more = '') =>
   raw(`GET ${target} HTTP/1.1\r\nHost: ${name}\r\nConnection: close\r\n${more}\r\n`);
-const status = (answer: string) => Number(/^HTTP\/1\.1 (\d+)/.exec(answer)?.[1]);
-const header = (answer: string, name: string) => new RegExp(`^${name}: (.*)\r$`, 'im').exec(answer)?.[1];
+const status = statusOf;
+const header = headerOf;
 const alive = async () => expect(status(await get('/saturn'))).toBe(307);
 
 describe('hostile requests for a hop', () => {

@@ -50,7 +50,7 @@ describe('a record', () => {
     ['hop.status', { hop: { status: 303 } }, '301, 302, 307 or 308'],
     ['cloak', { cloak: true }, 'cloak'],
     ['hours.from', { hours: { from: '2026-02-31T10:00' } }, 'no such day'],
-    ['branches.1.id', { branches: [branch('b1'), branch('b1')] }, 'the same ID'],
+    ['branches.1', { branches: [branch('b1'), branch('b1')] }, 'the same ID'],
     ['branches.0.id', { branches: [branch('before')] }, 'no ID of a branch'],
     [
       'branches.0.when.days.from',

@@ -6,17 +6,21 @@ import type { IncomingMessage } from 'node:http';
  *
  * @returns undefined when it is longer than `most` bytes; the rest is then left unread
  */
-export const readBytes = async (request: IncomingMessage, most: number): Promise<Buffer | undefined> => {
-  if (Number(request.headers['content-length'] ?? 0) > most) return undefined;
-  const chunks: Buffer[] = [];
-  let size = 0;
-  for await (const chunk of request) {
-    const bytes = chunk as Buffer; // no encoding is set on requests
-    size += bytes.length;
-    if (size > most) return undefined;
-    chunks.push(bytes);
-  }
-  return Buffer.concat(chunks);
+export const readBytes = (request: IncomingMessage, most: number): Promise<Buffer | undefined> => {
+  if (Number(request.headers['content-length'] ?? 0) > most) return Promise.resolve(undefined);
+  return new Promise((resolve, reject) => {
+    const chunks: Buffer[] = [];
+    let size = 0;
+    request.on('data', (chunk: Buffer) => {
+      size += chunk.length;
+      // What comes beyond it is let go, so that the sender still hears the answer.
+      if (size > most) resolve(undefined);
+      else chunks.push(chunk);
+    });
+    request.on('end', () => resolve(Buffer.concat(chunks)));
+    request.on('error', reject);
+    request.on('close', () => reject(new Error('The request broke off.')));
+  });
 };
 
 /** The same as text in UTF-8. */

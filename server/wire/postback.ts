@@ -48,21 +48,10 @@ const networkOf = (
 };
 
 /** Makes the handler of `/postback/KEY`: kept as it came, and acknowledged only once it is on disk. */
-export const makePostback = ({
-  table,
-  peers,
-  admission,
-  audit,
-  rejected,
-  keep,
-  sampleToken,
-  now,
-}: PostbackParts) => {
+export const makePostback = ({ table, peers, audit, rejected, keep, sampleToken, now }: PostbackParts) => {
   const reject = (request: IncomingMessage, why: string, body: string, at: number): void => {
     audit.note('refused postback', `A request to a postback address was refused: ${why}.`, at);
-    const address = peers.address(request);
-    if (admission.admits(address, request, at))
-      rejected.keep(why, `${request.method ?? ''} ${request.url ?? ''}\n${body}`, at);
+    rejected.keep(why, `${request.method ?? ''} ${request.url ?? ''}\n${body}`, peers.address(request), at);
   };
 
   return async (request: IncomingMessage, response: ServerResponse, url: string): Promise<void> => {

@@ -1,5 +1,6 @@
 import { appendFile, readFile, rename, stat } from 'node:fs/promises';
 import * as v from 'valibot';
+import { MinuteLimit } from './minuteLimit.ts';
 
 const mostBytes = 4 * 1024 * 1024;
 const mostText = 4096;
@@ -8,6 +9,8 @@ const mostGiven = 50;
 /** Most that wait for the disk; what comes beyond them is counted. */
 const mostWaiting = 200;
 const gatherMs = 250;
+/** Most of one address within a minute, so that whoever sends many does not push out what others sent. */
+const mostOfAddress = 100;
 
 const rejectedRequest = v.object({
   /** Milliseconds since 1970 UTC. */
@@ -21,8 +24,8 @@ const rejectedRequest = v.object({
 export type RejectedRequest = v.InferOutput<typeof rejectedRequest>;
 
 export interface Rejected {
-  /** Keeps one, or counts it where too many wait. */
-  keep(why: string, text: string, at: number): void;
+  /** Keeps one of an address; counts it where too many wait, or where the address sent many within the minute. */
+  keep(why: string, text: string, address: string, at: number): void;
   /** The newest, newest first. */
   newest(): Promise<RejectedRequest[]>;
   /** Writes what waits. */
@@ -52,6 +55,7 @@ const readLine = (line: string): RejectedRequest[] => {
  * @param hasRoom false while the rest of the disk is for postbacks alone
  */
 export const makeRejected = (path: string, hasRoom: () => boolean = () => true): Rejected => {
+  const ofAddress = new MinuteLimit(mostOfAddress);
   let waiting: string[] = [];
   let beyond = 0;
   let timer: NodeJS.Timeout | undefined;
@@ -74,8 +78,8 @@ export const makeRejected = (path: string, hasRoom: () => boolean = () => true):
     (turn = turn.then(write).catch(() => undefined));
 
   return {
-    keep: (why, text, at) => {
-      if (waiting.length >= mostWaiting) beyond += 1;
+    keep: (why, text, address, at) => {
+      if (waiting.length >= mostWaiting || !ofAddress.take(address, at)) beyond += 1;
       else waiting.push(`${JSON.stringify({ at, why, text: text.slice(0, mostText) })}\n`);
       timer ??= setTimeout(() => void flush(), gatherMs);
     },

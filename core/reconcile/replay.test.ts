@@ -1,0 +1,78 @@
+import { describe, expect, it } from 'vitest';
+import { knownNetworks } from '#core/anatomy';
+import type { Network } from '#core/catalogue';
+import type { PostbackRecord } from '#core/visits';
+import { Columns, ColumnSieve, defaultRules } from '#core/visits';
+import { bridgeClicks, ledgerOf } from './index.ts';
+
+const day = 86_400_000;
+const at = Date.UTC(2026, 9, 5);
+const [known] = knownNetworks;
+if (!known) throw new Error('Networks ship.');
+const { programs: _, postback, ...rest } = known;
+const network: Network = {
+  ...rest,
+  id: 'net_h',
+  currency: 'EUR',
+  postback: { ...postback, key: 'k'.repeat(30), pixelKey: 'p'.repeat(30), amounts: 'add', fields: {} },
+};
+const came = (seq: number, query: string, more: Partial<PostbackRecord> = {}): PostbackRecord => ({
+  seq,
+  kind: 'postback',
+  at: at + seq * day,
+  network: 'net_h',
+  via: 'GET',
+  query,
+  body: null,
+  ip: '',
+  ...more,
+});
+const amounts = (...records: PostbackRecord[]) =>
+  ledgerOf(records, [network]).ledger.map(({ txn, amount, repeats }) => [txn, amount, repeats]);
+
+describe('a signature that was seen before', () => {
+  const signed = { signed: 'query' as const, signature: 'a'.repeat(64) };
+  it('says nothing new, however late it comes and whatever was added around it', () => {
+    const first = came(1, 'txn=7&amount=5.00&sig=aa', signed);
+    const again = came(3, 'txn=7&amount=5.00&sig=AA', { ...signed, via: 'POST', body: 'amount=900.00' });
+    expect(amounts(first, again)).toEqual([['7', 500, 1]]);
+    // Without a signature the very same words two days later are another amount to add.
+    expect(amounts(came(1, 'txn=7&amount=5.00'), came(3, 'txn=7&amount=5.00'))).toEqual([['7', 1000, 0]]);
+  });
+  it('is known too where the other half of a doubly signed one is left out', () => {
+    const first = came(1, 'txn=7&amount=5.00', { signed: 'both', signature: `${'a'.repeat(64)}.${'b'.repeat(64)}` });
+    expect(amounts(first, came(3, 'txn=7&amount=5.00', signed))).toEqual([['7', 500, 1]]);
+  });
+  it('makes no second sale where no transaction came', () =>
+    expect(amounts(came(1, 'click=A&amount=5.00', signed), came(4, 'click=A&amount=5.00', signed))).toEqual([
+      ['', 500, 1],
+    ]));
+  it('is another one of another network', () => {
+    const other = came(3, 'txn=7&amount=5.00', { ...signed, network: 'net_o' });
+    expect(amounts(came(1, 'txn=7&amount=5.00', signed), other)).toHaveLength(2);
+  });
+});
+
+describe('requests that were not written down', () => {
+  it('are a piece of the difference, so that the sums stay true', () => {
+    const columns = new Columns();
+    const bridge = bridgeClicks({
+      columns,
+      sieve: new ColumnSieve(columns, () => false, defaultRules),
+      traces: [],
+      lost: [
+        { at, links: { lnk_a: 40, lnk_other: 7, '': 3 } },
+        { at: at + 40 * day, links: { lnk_a: 100 } },
+      ],
+      reported: [{ day: '2026-10-05', clicks: 31, label: '' }],
+      isLink: (link) => link === 'lnk_a',
+      isSource: () => true,
+      isLabel: () => true,
+      zone: 'UTC',
+      theirZone: 'UTC',
+      month: '2026-10',
+    });
+    expect(bridge).toMatchObject({ ours: 40, theirs: 31, leftOver: 31 });
+    expect(bridge.pieces).toMatchObject([{ cause: 'not written', value: -40, summed: 40 }]);
+  });
+});
