@@ -13,6 +13,8 @@ export default defineConfig({
         pages: 'server/pages/pages.worker.ts',
         pageReader: 'server/pages/read.worker.ts',
         key: 'server/key.ts',
+        hostilePages: 'server/testing/hostilePages.ts',
+        soak: 'server/soak/main.ts',
         demo: 'demo/main.ts',
         reconcile: 'server/night/main.ts',
         bench: 'bench/hop.ts',

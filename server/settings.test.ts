@@ -30,7 +30,11 @@ const address = (to: string) => ({ kind: 'address' as const, to });
 describe('a setting that would break a link is refused with its field', () => {
   let server: Running;
   const revisions = new Map<string, number>();
-  const put = async (kind: RecordKind, value: { readonly id: string } | null, id = value?.id ?? '') => {
+  const put = async (
+    kind: RecordKind,
+    value: { readonly id: string; readonly [field: string]: unknown } | null,
+    id = value?.id ?? '',
+  ) => {
     const revision = (revisions.get(id) ?? 0) + 1;
     const change: Change = { ...changeOf(kind, { id }, revision), value: value && { ...value } };
     const { refused } = await sendChanges(server, [change]);

@@ -1,6 +1,7 @@
 import type { IncomingMessage } from 'node:http';
 import { request as askHttp } from 'node:http';
 import { request as askHttps } from 'node:https';
+import { stopsAfter } from './deadline.ts';
 import type { Bounds } from './guard.ts';
 import { addressFor } from './guard.ts';
 
@@ -32,7 +33,6 @@ const tlsWords: Readonly<Record<string, string>> = {
 export const wordsOf = (error: unknown): string => {
   if (!(error instanceof Error)) return String(error);
   if (error.name === 'AbortError' && error.cause instanceof Error) return wordsOf(error.cause);
-  if (error.name === 'TimeoutError') return 'It took too long to answer.';
   const code = 'code' in error ? String(error.code) : '';
   if (code.startsWith('HPE_')) return 'What came back is no answer of HTTP.';
   return tlsWords[code] ?? error.message;
@@ -67,8 +67,7 @@ export const ask = async (
   requestMs: number,
   { method = 'GET', headers = {}, body, cookies = '', signal }: Sent = {},
 ): Promise<IncomingMessage> => {
-  const late = AbortSignal.timeout(requestMs);
-  const stop = signal ? AbortSignal.any([signal, late]) : late;
+  const stop = stopsAfter(requestMs, 'It took too long to answer.', signal);
   const stopped = aborted(stop);
   // It may stop long after everything was answered, when nobody waits for it any more.
   stopped.catch(() => undefined);

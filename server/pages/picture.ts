@@ -1,5 +1,6 @@
 import type { Deadlines } from './ask.ts';
 import { ask, bytesOf, wordsOf } from './ask.ts';
+import { stopsAfter } from './deadline.ts';
 import type { Bounds } from './guard.ts';
 import { inTurn } from './turns.ts';
 
@@ -30,7 +31,7 @@ export const askPicture = async (
   bounds: Bounds,
   { requestMs, traceMs }: Deadlines,
 ): Promise<Picture | string> => {
-  const signal = AbortSignal.timeout(traceMs);
+  const signal = stopsAfter(traceMs, 'The picture took too long to come.');
   let next = address;
   try {
     for (let hop = 0; hop < mostHops; hop++) {

@@ -5,6 +5,7 @@ import { readPage } from '#core/anatomy';
 import type { Deadlines } from './ask.ts';
 import { ask, bytesOf, usualDeadlines, wordsOf } from './ask.ts';
 import { Cookies } from './cookies.ts';
+import { stopsAfter } from './deadline.ts';
 import type { Bounds } from './guard.ts';
 import { inTurn } from './turns.ts';
 
@@ -68,19 +69,17 @@ export const traceSteps = async function* (
 ): AsyncGenerator<TracedHop | TraceEnd> {
   const seen = new Set<string>();
   const jar = new Cookies();
-  const late = AbortSignal.timeout(deadlines.traceMs);
-  const stop = signal ? AbortSignal.any([signal, late]) : late;
+  const stop = stopsAfter(
+    deadlines.traceMs,
+    `The chain took longer than ${deadlines.traceMs / 1000} s in all.`,
+    signal,
+  );
   const askPage = (url: URL) =>
     inTurn(url.hostname, stop, async () => {
       const answer = await ask(url, bounds, deadlines.requestMs, { cookies: jar.for(url), signal: stop });
       return { answer, body: await bodyOf(answer) };
     });
-  const whyStopped = (error: unknown): string =>
-    signal?.aborted
-      ? 'You stopped it.'
-      : late.aborted
-        ? `The chain took longer than ${deadlines.traceMs / 1000} s in all.`
-        : wordsOf(error);
+  const whyStopped = (error: unknown): string => (signal?.aborted ? 'You stopped it.' : wordsOf(error));
   let count = 0;
   let next = start;
   const ended = (end: TraceEnd['end'], because: string, more: Partial<TraceEnd> = {}): TraceEnd => ({

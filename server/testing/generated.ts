@@ -1,6 +1,7 @@
 import type { Domain, Link } from '#core/catalogue';
 import { newDomain } from '#core/catalogue';
 import type { JournalRecord } from '#core/visits';
+import type { Place } from '../client.ts';
 import { changeOf, firstRecords, readJournal, sendChanges } from '../client.ts';
 import type { Running } from '../process.ts';
 import { Chance } from './chance.ts';
@@ -13,7 +14,7 @@ const lanes = 16;
 const destination = 'https://shop.example/p?ref1={click}&s={source}';
 
 /** Fills an empty server with links of every kind, and tells where its addresses are. */
-export const fillForRequests = async (server: Running): Promise<Aim> => {
+export const fillForRequests = async (server: Place): Promise<Aim> => {
   const { network, key } = firstRecords(server.port);
   const domain: Domain = newDomain('dom_see', 'see.nightledge.localhost', 'UTC');
   const link = (slug: string, more: Partial<Link> = {}): Link => ({
