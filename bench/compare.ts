@@ -10,7 +10,10 @@ import { undisturbed } from './undisturbed.ts';
 
 /** Processes of each kind, one after the other: one may be lucky with its memory and its compiled code. */
 export const instances = 3;
-export const turns = Number(process.env['TURNS'] ?? 4);
+/** Undisturbed turns of each pair of processes; with three pairs, nine. */
+export const turns = Number(process.env['TURNS'] ?? 3);
+/** Most turns that are tried for them. */
+const mostTurns = 4 * turns;
 /** Of one server, in two halves, with the other's in the middle: what the machine's speed does meanwhile meets both. */
 export const seconds = 2;
 /** Long enough for the compiler to have seen the handler: a server is warm for all of its life but its first seconds. */
@@ -67,6 +70,8 @@ export interface Compared {
   readonly rate: number[];
   /** p99 at half of each one's capacity; empty where it was not asked for. */
   readonly p99: number[];
+  /** How many of the turns nothing disturbed. */
+  readonly clean: number;
 }
 
 /** One turn of two servers: a second of the one, two of the other, a second of the one. */
@@ -123,7 +128,7 @@ export const compare = async (
   second: () => Promise<Target>,
   withTail = false,
 ): Promise<Compared> => {
-  const found: Compared = { cpu: [], rate: [], p99: [] };
+  const found = { cpu: [] as number[], rate: [] as number[], p99: [] as number[], clean: 0 };
   for (let instance = 0; instance < instances; instance++) {
     const one = await first();
     const other = await second();
@@ -132,19 +137,25 @@ export const compare = async (
       await load(target, warmSeconds);
     }
     const rates: [number[], number[]] = [[], []];
-    for (let n = 0; n < turns; n++) {
-      const halves = await undisturbed(
+    for (let n = 0, clean = 0; n < mostTurns && clean < turns; n++) {
+      const measured = await undisturbed(
         () => turn(one, other),
         ([ones, others]) => Math.max(swing(ones), swing(others)),
       );
-      const [a, b] = [together(halves[0]), together(halves[1])];
+      // One that was disturbed is left out as long as there may still be enough that were not.
+      if (!measured.clean && mostTurns - n > turns - clean) continue;
+      clean += 1;
+      found.clean += measured.clean ? 1 : 0;
+      const [a, b] = [together(measured.value[0]), together(measured.value[1])];
       found.cpu.push(a.cpuMicros / b.cpuMicros);
       found.rate.push(a.rate / b.rate);
       rates[0].push(a.rate);
       rates[1].push(b.rate);
     }
     for (let n = 0; withTail && n < turns; n++) {
-      const [a, b] = await undisturbed(
+      const {
+        value: [a, b],
+      } = await undisturbed(
         async () => [await p99(one, middle(rates[0])), await p99(other, middle(rates[1]))] as const,
         ([ones, others]) => Math.max(ones.unseen, others.unseen),
       );

@@ -54,7 +54,7 @@ export const measureFirstScreen = async (times: number): Promise<FirstScreen[]> 
     await context.close();
     return { scriptKilobytes: bytes / 1024, usableMs };
   };
-  for (let n = 0; n < times; n++) found.push(await undisturbed(once));
+  for (let n = 0; n < times; n++) found.push((await undisturbed(once)).value);
   await browser.close();
   await server.stop();
   return found;

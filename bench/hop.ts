@@ -31,10 +31,10 @@ const table = (rows: readonly Row[]): string =>
   ].join('\n');
 
 /** Says what a pair came to at once: a whole run takes minutes and may be cut off. */
-const tellPair = (name: string, { cpu, rate, p99 }: Compared): void => {
+const tellPair = (name: string, { cpu, rate, p99, clean }: Compared): void => {
   const tail = p99.length > 0 ? `, p99 ${median(p99).toFixed(2)}` : '';
   process.stderr.write(
-    `${name}: processor time ${median(cpu).toFixed(2)}, rate ${median(rate).toFixed(2)}${tail}\n`,
+    `${name}: processor time ${median(cpu).toFixed(2)}, rate ${median(rate).toFixed(2)}${tail}; ${clean} of ${cpu.length} pairs undisturbed\n`,
   );
 };
 
@@ -50,8 +50,8 @@ const compareAll = async (): Promise<Row[]> => {
   const memory: number[] = [];
   while (memory.length < instances) memory.push(await bytesPerLink(100_000));
   const rows: Row[] = [
-    ['processor time a request, ours ÷ bare', toBare.cpu, 'at most 2', (v) => v <= 2],
-    ['requests a second, ours ÷ bare', toBare.rate, 'at least 0.55', (v) => v >= 0.55],
+    ['processor time a request, ours ÷ bare', toBare.cpu, 'at most 1.7', (v) => v <= 1.7],
+    ['requests a second, ours ÷ bare', toBare.rate, 'at least 0.6', (v) => v >= 0.6],
     ['p99 at half of its capacity, ours ÷ bare', toBare.p99, 'at most 3', (v) => v <= 3],
     ['requests a second, ours ÷ ours in Express', toExpress.rate, 'at least 3.5', (v) => v >= 3.5],
     ['requests a second, 100,000 links ÷ 100 links', toFew.rate, '0.90 to 1.10', (v) => v >= 0.9 && v <= 1.1],
@@ -75,7 +75,7 @@ const main = async (): Promise<void> => {
   }
   process.stdout.write(`${table(await compareAll())}\n`);
   process.stdout.write(
-    `\n${instances * turns} interleaved runs of ${seconds} s each for each pair, ${instances} pairs of processes; ${disturbed()} measurements were made while the host was busy, however often they were tried.\n`,
+    `\nThe limit of records by address is out of reach, for the client has one address.\n${instances * turns} interleaved runs of ${seconds} s each for each pair, ${instances} pairs of processes; ${disturbed()} measurements were made while the host was busy, however often they were tried.\n`,
   );
 
   const screens = await measureFirstScreen(9);

@@ -18,6 +18,12 @@ let count = 0;
 /** How many measurements were made while the host was busy all the same. */
 export const disturbed = (): number => count;
 
+/** What was measured, and whether anything disturbed it. */
+export interface Undisturbed<T> {
+  readonly value: T;
+  readonly clean: boolean;
+}
+
 /**
  * Measures again, up to five times, while more than a twentieth of the processor was taken away or what was measured
  * is uncertain by more than a tenth, and gives the least disturbed; how many were disturbed all the same is counted.
@@ -27,7 +33,7 @@ export const disturbed = (): number => count;
 export const undisturbed = async <T>(
   measure: () => Promise<T>,
   doubt: (value: T) => number = () => 0,
-): Promise<T> => {
+): Promise<Undisturbed<T>> => {
   let best: { readonly value: T; readonly trouble: number } | undefined;
   for (let attempt = 1; attempt <= mostTries; attempt++) {
     const before = stolen();
@@ -36,9 +42,9 @@ export const undisturbed = async <T>(
     const share = (after.steal - before.steal) / Math.max(1, after.all - before.all);
     const trouble = Math.max(share / mostStolen, doubt(value) / mostDoubt);
     if (!best || trouble < best.trouble) best = { value, trouble };
-    if (trouble <= 1) return value;
+    if (trouble <= 1) return { value, clean: true };
   }
   count += 1;
   if (!best) throw new Error('measured at least once');
-  return best.value;
+  return { value: best.value, clean: false };
 };

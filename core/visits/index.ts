@@ -13,7 +13,7 @@ export { visitOfBeacon } from './beacon.ts';
 export type { Wire } from './journal.ts';
 export { makeIsRobot, readWire } from './journal.ts';
 export { postbackOfPixel } from './pixel.ts';
-export { auditEvents, beaconBody, journalRecord } from './records.ts';
+export { beaconBody, journalRecord } from './records.ts';
 export type { Outcome, SieveRules } from './sieve.ts';
 export { defaultRules, makeSieve } from './sieve.ts';
 export type { Segment, StoredRows } from './columns.ts';

@@ -137,7 +137,7 @@ const lost = v.object({
 });
 
 /** What happened around keys and around what leaves the server. */
-export const auditEvents = [
+const auditEvents = [
   'wrong key',
   'new key',
   'export',

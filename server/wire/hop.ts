@@ -12,7 +12,6 @@ import { cookieFor, visitorIn } from './cookie.ts';
 import { hopLine } from './hopLine.ts';
 import type { PageClicks } from './pageClicks.ts';
 import type { Peers } from './peer.ts';
-import { refuse } from './refuse.ts';
 import type { SecondPages } from './secondPage.ts';
 import type { Seen } from './seen.ts';
 import type { Visitors } from './visitor.ts';
