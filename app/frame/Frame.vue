@@ -16,7 +16,7 @@ import Tape from './Tape.vue';
 // Loaded when they are first needed: the first screen is there sooner without them.
 const KeysOverlay = defineAsyncComponent(() => import('./KeysOverlay.vue'));
 const NoticeLine = defineAsyncComponent(() => import('./NoticeLine.vue'));
-const OfferedKey = defineAsyncComponent(() => import('./OfferedKey.vue'));
+const OtherKey = defineAsyncComponent(() => import('./OtherKey.vue'));
 const catalogue = useCatalogue();
 const notice = useNotice();
 const theme = useTheme();
@@ -83,7 +83,7 @@ const turn = () => {
         <main><router-view /></main>
       </div>
       <tape />
-      <offered-key v-if="offeredKey !== ''" />
+      <other-key v-if="offeredKey !== ''" />
     </div>
     <notice-line v-if="noticed" />
     <keys-overlay v-if="keysAsked" v-model="overlay" />

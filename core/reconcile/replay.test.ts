@@ -40,7 +40,10 @@ describe('a signature that was seen before', () => {
     expect(amounts(came(1, 'txn=7&amount=5.00'), came(3, 'txn=7&amount=5.00'))).toEqual([['7', 1000, 0]]);
   });
   it('is known too where the other half of a doubly signed one is left out', () => {
-    const first = came(1, 'txn=7&amount=5.00', { signed: 'both', signature: `${'a'.repeat(64)}.${'b'.repeat(64)}` });
+    const first = came(1, 'txn=7&amount=5.00', {
+      signed: 'both',
+      signature: `${'a'.repeat(64)}.${'b'.repeat(64)}`,
+    });
     expect(amounts(first, came(3, 'txn=7&amount=5.00', signed))).toEqual([['7', 500, 1]]);
   });
   it('makes no second sale where no transaction came', () =>
