@@ -17,7 +17,11 @@ afterAll(() => browser.close());
 describe('a full disk', () => {
   it('is said on the screen, edits wait, and it recovers', async () => {
     const disk = smallDisk();
-    const server = await startServer({ dataDir: disk.folder, command: disk.command });
+    const server = await startServer({
+      dataDir: disk.folder,
+      command: disk.command,
+      env: { DISK_RESERVE_MB: '0' },
+    });
     const { key } = await fillFirst(server);
     const person = await freshPerson(browser);
     const app = await openApp(person, server, '/links/lnk_saturn');
