@@ -17,30 +17,29 @@ const take = () => {
 
 <template>
   <v-dialog v-model="open" max-width="460" role="alertdialog" aria-label="Another key">
-    <v-card>
+    <div class="ask" role="document">
       <h2>This address carries another key</h2>
       <p>
-        The key kept in this browser is in use. Take the other one only if you opened this address yourself,
-        from the line that your server printed.
+        The key kept in this browser works. Take the other one only if you opened this address yourself, from
+        the line that your server printed.
       </p>
       <div class="buttons">
-        <v-btn color="primary" @click="open = false">Keep mine</v-btn>
+        <v-btn color="primary" autofocus @click="open = false">Keep mine</v-btn>
         <v-btn class="quiet-button" @click="take">Take the other</v-btn>
       </div>
-    </v-card>
+    </div>
   </v-dialog>
 </template>
 
 <style scoped>
-.v-card {
-  padding: 18px 20px;
-}
-h2 {
-  margin: 0 0 8px;
-  font-size: 20px;
+.ask {
+  padding: 22px;
+  background: var(--surface);
+  color: var(--ink);
+  border-radius: var(--leaf-card);
 }
 p {
-  margin: 0 0 14px;
+  margin: 8px 0 16px;
 }
 .buttons {
   display: flex;

@@ -46,6 +46,9 @@ watch(
 p {
   margin: 0;
 }
+td {
+  font-size: 14px;
+}
 .when {
   white-space: nowrap;
   width: 1%;
