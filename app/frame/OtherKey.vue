@@ -38,6 +38,12 @@ const take = () => {
   color: var(--ink);
   border-radius: var(--leaf-card);
 }
+h2 {
+  margin: 0;
+  font-family: var(--serif);
+  font-size: 21px;
+  font-weight: 500;
+}
 p {
   margin: 8px 0 16px;
 }

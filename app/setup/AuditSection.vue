@@ -30,8 +30,7 @@ watch(
         <tr v-for="record in all ? records : records.slice(0, few)" :key="record.seq">
           <td class="when">{{ moment(record.until) }}</td>
           <td>
-            {{ record.detail
-            }}<template v-if="record.count > 1"> {{ record.count }} times within a minute.</template>
+            {{ record.count > 1 ? `${record.detail} ${record.count} times within a minute.` : record.detail }}
           </td>
         </tr>
       </tbody>

@@ -86,6 +86,9 @@ const renew = async () => {
 p {
   margin: 0;
 }
+.bad {
+  color: var(--copper);
+}
 .line {
   display: flex;
   gap: 10px;
