@@ -119,6 +119,62 @@ describe('the nightly check', () => {
   });
 });
 
+describe('a shop that never answers', () => {
+  it('holds up its own pages and no other shop’s', async () => {
+    const kept: string[] = [];
+    let letGo = () => {};
+    const silence = new Promise<void>((resolve) => (letGo = resolve));
+    const row = (id: string, host: string): [string, TableLink] => [
+      id,
+      {
+        id,
+        domain: 'dom_see',
+        slug: id,
+        aliases: [],
+        destination: `https://t.example/r?page=${encodeURIComponent(`https://${host}/p/${id}`)}`,
+        asText: [],
+        hop: {},
+        network: undefined,
+        program: undefined,
+        group: '',
+        rare: {},
+        edition: 1,
+        ready: undefined,
+      },
+    ];
+    const done = checkShops({
+      links: new Map([
+        ...Array.from({ length: 9 }, (_, n) => row(`lnk_s${n}`, 'silent.example')),
+        ...Array.from({ length: 9 }, (_, n) => row(`lnk_f${n}`, `fine${n}.example`)),
+      ]),
+      bounds: { localPorts: [] },
+      pages: {
+        trace: async (url) => {
+          if (url.includes('silent')) await silence;
+          return {
+            hops: [],
+            end: 'stopped',
+            because: 'It took too long to answer.',
+            page: null,
+            order: null,
+          };
+        },
+      },
+      keep: (draft) => {
+        if (draft.kind === 'trace') kept.push(draft.link);
+        return Promise.resolve();
+      },
+      now: () => 1,
+      signal: new AbortController().signal,
+    });
+    await vi.waitFor(() => expect(kept.filter((id) => id.startsWith('lnk_f'))).toHaveLength(9));
+    expect(kept).toHaveLength(9);
+    letGo();
+    expect(await done).toBe(18);
+    expect(kept).toHaveLength(18);
+  });
+});
+
 describe('a picture', () => {
   it('comes through the server; what is none, or lies inside, does not', async () => {
     const got = await call(server, 'POST', '/picture', { url: shop('/picture.png') });

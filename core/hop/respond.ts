@@ -157,11 +157,11 @@ export const plainly = (
   link: HopLink,
   request: HopRequest,
   clickId: string,
-): { decision: Pick<Decision, 'branch'>; answer: HopResponse } => {
+): { readonly branch: string; readonly answer: HopResponse } => {
   const own = link.branches.at(-1);
   if (!own) throw new Error('A link that is ready has a destination.');
   const location = locationOf(own.destination, link, { ...request, query: '' }, clickId);
-  return { decision: { branch: own.id }, answer: ofRedirect(307, location, link.choices) };
+  return { branch: own.id, answer: ofRedirect(307, location, link.choices) };
 };
 
 /** True for a hop that goes by two pages of ours. */

@@ -1,4 +1,4 @@
-import { appendFileSync, readFileSync } from 'node:fs';
+import { appendFileSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import type { Kept } from '#core/catalogue';
@@ -122,6 +122,16 @@ describe('the change feed', () => {
     const second = await feed.read(first.edition);
     expect([second.changes.length, second.more, second.edition]).toEqual([502, false, 2502]);
     await feed.close();
+  });
+
+  it('says where it is damaged, rather than to begin without what stands there', async () => {
+    const at = path();
+    const feed = await open(at);
+    await feed.apply(start);
+    await feed.close();
+    const whole = readFileSync(at, 'utf8');
+    writeFileSync(at, whole.replace('{"edition":2', '{"edi\0on":2,'));
+    await expect(open(at)).rejects.toThrow(/damaged at byte \d+: "\{"edi/);
   });
 
   it('cuts off a torn last line', async () => {

@@ -26,6 +26,18 @@ const pageSize = 2000;
 /** A line of the feed's file: a change, or what compaction left of one that was superseded. */
 type Line = Kept | Pick<Kept, 'edition' | 'change'>;
 
+/** @throws Error with one clear line: what stands before the end of the file was whole once, so the disk damaged it */
+const readLine = (text: string, offset: number): Line => {
+  try {
+    const line: Line = JSON.parse(text);
+    return line;
+  } catch {
+    throw new Error(
+      `the change feed (changes.ndjson) is damaged at byte ${offset}: "${text.slice(0, 40)}…". Bring it back from a backup, or take that line out of a copy.`,
+    );
+  }
+};
+
 /** The whole lines of the file. It holds nothing but what this module wrote. */
 const linesOf = function* (
   content: Buffer,
@@ -33,7 +45,7 @@ const linesOf = function* (
   let offset = 0;
   for (let end = content.indexOf(10); end >= 0; end = content.indexOf(10, offset)) {
     const text = content.toString('utf8', offset, end);
-    const line: Line = JSON.parse(text);
+    const line = readLine(text, offset);
     yield { line, text, offset, length: end + 1 - offset };
     offset = end + 1;
   }

@@ -1,6 +1,16 @@
 import { randomFillSync } from 'node:crypto';
 import type { IncomingMessage, ServerResponse } from 'node:http';
-import { clickId, clickIdBytes, decide, deviceOf, goesByTwo, plainly, readTarget, respond } from '#core/hop';
+import {
+  clickId,
+  clickIdBytes,
+  decide,
+  deviceOf,
+  everyoneElse,
+  goesByTwo,
+  plainly,
+  readTarget,
+  respond,
+} from '#core/hop';
 import type { Decision, HopLink, HopRequest, HopResponse, Place } from '#core/hop';
 import type { HopRecord, JournalDraft } from '#core/visits';
 import type { Host, Table, TableLink } from '../feed/index.ts';
@@ -67,6 +77,15 @@ const freshNonce = (): string => {
 
 const goneDecision: Decision = { branch: 'gone', held: true, why: [] };
 
+/** The branch a request would have taken, for the record of one that was not sent on. */
+const branchOf = (ready: HopLink, visit: HopRequest): string => {
+  try {
+    return decide(ready, visit).branch;
+  } catch {
+    return everyoneElse;
+  }
+};
+
 const firstLanguage = (list: string): string => {
   const comma = list.indexOf(',');
   return cut(comma < 0 ? list : list.slice(0, comma), 60);
@@ -110,22 +129,6 @@ export const makeHop = ({
   failedPart,
   now,
 }: HopParts) => {
-  /** What a link answers; where a part of it fails, its visitors go to its destination all the same. */
-  const answerOf = (
-    link: TableLink,
-    ready: HopLink,
-    work: () => { decision: Pick<Decision, 'branch'>; answer: HopResponse },
-    visit: HopRequest,
-    click: string,
-  ): { decision: Pick<Decision, 'branch'>; answer: HopResponse } => {
-    try {
-      return work();
-    } catch (error) {
-      failedPart(link, error);
-      return plainly(ready, visit, click);
-    }
-  };
-
   return (request: IncomingMessage, response: ServerResponse, host: Host, told: Told): boolean => {
     const { method = '' } = request;
     if (method !== 'GET' && method !== 'HEAD') return false;
@@ -161,26 +164,24 @@ export const makeHop = ({
     const visit = { at, source, query, country, device, language, visitor, returning };
     const place = { host: host.domain.host, path: asked.path, nonce: freshNonce };
     const secure = viaTrusted && told.proto === 'https';
-    const decided = () => (target ? decide(ready, visit) : goneDecision);
+    let branch = goneDecision.branch;
+    let answer: HopResponse;
 
     const second =
       asked.again !== '' && !prefetch && goesByTwo(ready.choices)
         ? secondPages.open(asked.again, link.id, at)
         : undefined;
     if (second) {
-      const { decision, answer } = answerOf(
-        link,
-        ready,
-        () => {
-          // What closed in the meantime is closed; else the branch is the first page's, as long as the link has it.
-          const now = decided();
-          const stands = !now.held && ready.branches.some(({ id }) => id === second.branch);
-          const decision = stands ? { branch: second.branch } : now;
-          return { decision, answer: respond(ready, decision, visit, second.click, place) };
-        },
-        visit,
-        second.click,
-      );
+      try {
+        // What closed in the meantime is closed; else the branch is the first page's, as long as the link has it.
+        const now = target ? decide(ready, visit) : goneDecision;
+        const stands = !now.held && ready.branches.some(({ id }) => id === second.branch);
+        branch = stands ? second.branch : now.branch;
+        answer = respond(ready, { branch }, visit, second.click, place);
+      } catch (error) {
+        failedPart(link, error);
+        ({ branch, answer } = plainly(ready, visit, second.click));
+      }
       send(response, method, answer, secure);
       if (written)
         append({
@@ -189,7 +190,7 @@ export const makeHop = ({
           click: second.click,
           link: link.id,
           edition: link.edition,
-          branch: decision.branch,
+          branch,
           host: host.domain.host,
           status: answer.status,
         });
@@ -198,28 +199,24 @@ export const makeHop = ({
 
     let status = 503;
     let click = '';
-    let { branch } = goneDecision;
     if (prefetch) {
-      ({ branch } = decided());
       // Answering would let the browser use the answer again and never show us the person's real click.
       response.writeHead(503, ['Cache-Control', 'no-store', 'Content-Length', '0']);
       response.end();
+      if (written && target) branch = branchOf(ready, visit);
     } else {
       click = freshClick(at);
       const first: Place = goesByTwo(ready.choices)
         ? { ...place, again: (taken) => secondPages.seal(click, link.id, taken) }
         : place;
-      const { decision, answer } = answerOf(
-        link,
-        ready,
-        () => {
-          const decision = decided();
-          return { decision, answer: respond(ready, decision, visit, click, first) };
-        },
-        visit,
-        click,
-      );
-      ({ branch } = decision);
+      try {
+        branch = (target ? decide(ready, visit) : goneDecision).branch;
+        answer = respond(ready, { branch }, visit, click, first);
+      } catch (error) {
+        // A part of the link fails: its visitors go to its destination all the same.
+        failedPart(link, error);
+        ({ branch, answer } = plainly(ready, visit, click));
+      }
       status = answer.status;
       if (cookieDays > 0) answer.headers.push('Set-Cookie', cookieFor(visitor, cookieDays, host.domain.host));
       send(response, method, answer, secure);
