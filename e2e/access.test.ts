@@ -49,7 +49,7 @@ describe.each(['light', 'dark'] as const)('axe in the %s look', (colorScheme) =>
     await page.keyboard.press('Escape');
     await page.locator('h1').click();
     await page.keyboard.press('?');
-    await page.getByRole('heading', { name: 'Keys' }).waitFor();
+    await page.getByRole('heading', { name: 'Keys', exact: true }).waitFor();
     await new Promise((resolve) => setTimeout(resolve, 400));
     expect(['keys', await serious(page)]).toEqual(['keys', []]);
     await context.close();
