@@ -71,6 +71,11 @@ describe('the key of the server', () => {
     const right = performance.now();
     expect((await withKey(server, key)).status).toBe(200);
     expect(performance.now() - right).toBeLessThan(500);
+    // Health tells a right key from a wrong one too, so it is as slow.
+    const health = performance.now();
+    expect((await withKey(server, 'guess-guess-guess', '/health')).body).toBe('{"ok":true}');
+    expect(performance.now() - health).toBeGreaterThan(900);
+    expect((await send(`http://localhost:${server.port}/api/health`)).status).toBe(200);
     const many = await Promise.all(Array.from({ length: 150 }, () => withKey(server, 'guess-guess-guess')));
     expect(many.some(({ status }) => status === 429)).toBe(true);
   });

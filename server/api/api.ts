@@ -16,7 +16,7 @@ import type { Admission } from '../wire/admission.ts';
 import type { Peers } from '../wire/peer.ts';
 import type { Rejected } from '../wire/rejected.ts';
 import { findFaults } from './faults.ts';
-import { bearerOf, needKey, sameOrigin } from './guard.ts';
+import { KeyGuard, sameOrigin } from './guard.ts';
 import { sendProblem } from './problem.ts';
 
 export interface ApiParts {
@@ -108,6 +108,7 @@ export const makeApi = ({
 }: ApiParts): express.Router => {
   const api = express.Router();
   const live = new Set<express.Response>();
+  const guard = new KeyGuard(key, { peers, audit, now });
 
   /** Checks what stands after `?`; answers with what is wrong with it, and gives nothing then. */
   const queryOf = <S extends v.GenericSchema>(
@@ -130,8 +131,11 @@ export const makeApi = ({
   api.get('/health', (request, response) => {
     const ok = journal.failure === undefined && !room.isLow;
     // Whoever has no key learns no more than a load balancer has to.
-    if (!key.is(bearerOf(request.get('authorization')))) {
-      response.json({ ok });
+    const judged = guard.judge(request);
+    if (judged !== 'right') {
+      const answer = () => void response.json({ ok });
+      if (judged === 'none') answer();
+      else guard.answerWrong(request, response, answer);
       return;
     }
     const problem = journal.failure
@@ -146,7 +150,7 @@ export const makeApi = ({
     });
   });
 
-  api.use(sameOrigin(origins), needKey(key, { peers, audit, now }));
+  api.use(sameOrigin(origins), guard.need);
 
   api.get('/about', (_request, response) => {
     response.json({

@@ -1,4 +1,4 @@
-import type { RequestHandler } from 'express';
+import type { Request, RequestHandler, Response } from 'express';
 import type { AdminKey } from '../adminKey.ts';
 import type { Audit } from '../audit.ts';
 import type { Peers } from '../wire/peer.ts';
@@ -12,23 +12,48 @@ const slowMs = 1000;
 /** Most answers that are held back at the same time; beyond them they are refused at once. */
 const mostHeldBack = 100;
 
-/** The bearer key a call carries; empty where it carries none. */
-export const bearerOf = (authorization: string | undefined): string =>
-  /^Bearer ([\x21-\x7e]+)$/i.exec(authorization ?? '')?.[1] ?? '';
+/** Tells right keys from wrong ones, and slows those down by address. */
+export class KeyGuard {
+  readonly #key: AdminKey;
+  readonly #parts: { readonly peers: Peers; readonly audit: Audit; readonly now: () => number };
+  readonly #quick = new MinuteLimit(quickTries);
+  #heldBack = 0;
 
-/** Lets a call pass that carries the key. Wrong ones are slowed down by address, and told of. */
-export const needKey = (
-  key: AdminKey,
-  { peers, audit, now }: { readonly peers: Peers; readonly audit: Audit; readonly now: () => number },
-): RequestHandler => {
-  const quick = new MinuteLimit(quickTries);
-  let heldBack = 0;
-  return (request, response, next) => {
-    const given = bearerOf(request.get('authorization'));
-    if (key.is(given)) {
-      next();
-      return;
+  constructor(
+    key: AdminKey,
+    parts: { readonly peers: Peers; readonly audit: Audit; readonly now: () => number },
+  ) {
+    this.#key = key;
+    this.#parts = parts;
+  }
+
+  /** What the bearer key of a call is; `none` is a browser that has none yet. */
+  judge(request: Request): 'right' | 'none' | 'wrong' {
+    const given = /^Bearer ([\x21-\x7e]+)$/i.exec(request.get('authorization') ?? '')?.[1] ?? '';
+    if (given === '') return 'none';
+    return this.#key.is(given) ? 'right' : 'wrong';
+  }
+
+  /** Answers a call with a wrong key: at once, after a while, or with a refusal where too many are held back. */
+  answerWrong(request: Request, response: Response, answer: () => void): void {
+    const { peers, audit, now } = this.#parts;
+    const at = now();
+    audit.note('wrong key', 'A call with a wrong key was refused.', at);
+    if (this.#quick.take(peers.address(request), at)) answer();
+    else if (this.#heldBack >= mostHeldBack) {
+      response.set('Retry-After', '60');
+      sendProblem(response, 429, 'Too many wrong keys', 'Wait a minute, then send the right one.');
+    } else {
+      this.#heldBack += 1;
+      setTimeout(() => {
+        this.#heldBack -= 1;
+        answer();
+      }, slowMs);
     }
+  }
+
+  /** Lets a call pass that carries the key. */
+  readonly need: RequestHandler = (request, response, next) => {
     const refuse = () => {
       response.set('WWW-Authenticate', 'Bearer realm="fernhop"');
       sendProblem(
@@ -38,26 +63,12 @@ export const needKey = (
         'Send the key of this server as "Authorization: Bearer KEY". npm run key shows it.',
       );
     };
-    const at = now();
-    // A call without any is one of a browser that has none yet.
-    if (given === '') {
-      refuse();
-      return;
-    }
-    audit.note('wrong key', 'A call with a wrong key was refused.', at);
-    if (quick.take(peers.address(request), at)) refuse();
-    else if (heldBack >= mostHeldBack) {
-      response.set('Retry-After', '60');
-      sendProblem(response, 429, 'Too many wrong keys', 'Wait a minute, then send the right one.');
-    } else {
-      heldBack += 1;
-      setTimeout(() => {
-        heldBack -= 1;
-        refuse();
-      }, slowMs);
-    }
+    const judged = this.judge(request);
+    if (judged === 'right') next();
+    else if (judged === 'none') refuse();
+    else this.answerWrong(request, response, refuse);
   };
-};
+}
 
 /** Lets a call pass from the application's own pages: a foreign Origin never, and a write only with a good one. */
 export const sameOrigin =

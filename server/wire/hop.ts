@@ -154,7 +154,12 @@ export const makeHop = ({
     const prefetch = told.purpose.includes('prefetch');
     const { cookieDays } = host.domain;
     const known = cookieDays > 0 ? visitorIn(told.cookie) : '';
-    const written = admission.takes(address, told.forwarded, request, at, link.id);
+    const second =
+      asked.again !== '' && !prefetch && goesByTwo(ready.choices)
+        ? secondPages.open(asked.again, link.id, at)
+        : undefined;
+    // A second page is no hop: it is not counted as one where it is not written down.
+    const written = admission.takes(address, told.forwarded, request, at, second ? undefined : link.id);
     // A hop that asks nothing of the visitor leaves the hash to the journal's batch: many at once cost half as much.
     const late = known === '' && cookieDays === 0 && !host.asksReturning && ready.branches.length === 1;
     const visitor = late ? '' : known === '' ? visitors.of(address, ua, at) : known;
@@ -167,10 +172,6 @@ export const makeHop = ({
     let branch = goneDecision.branch;
     let answer: HopResponse;
 
-    const second =
-      asked.again !== '' && !prefetch && goesByTwo(ready.choices)
-        ? secondPages.open(asked.again, link.id, at)
-        : undefined;
     if (second) {
       try {
         // What closed in the meantime is closed; else the branch is the first page's, as long as the link has it.
