@@ -78,9 +78,7 @@ describe('a setting that would break a link is refused with its field', () => {
     ['prefix', 'domain', { ...domain, prefix: 'pixel/x/' }],
     ['slug', 'link', link('new', { slug: 'robots.txt' })],
     ['group', 'link', link('new', { group: 'beacon' })],
-    ['archived.to', 'link', link('new', { archived: { at: 1, to: 'lnk_none' } })],
     ['archived.to', 'link', link('new', { archived: { at: 1, to: 'lnk_new' } })],
-    ['program', 'link', link('new', { network: network.id, program: 'prg_none' })],
     [
       'postback.pixelKey',
       'network',
@@ -118,6 +116,16 @@ describe('a setting that would break a link is refused with its field', () => {
     expect(await put('domain', { ...domain, prefix: 'at/', earlier: [''] })).toBeUndefined();
     expect((await hop('/at/two')).headers.location).toContain('/two?c=');
     expect((await hop('/two')).headers.location).toContain('/two?c=');
+  });
+
+  it('a link that is archived to one that is not there yet answers 410 until it is', async () => {
+    expect(await put('link', link('early', { archived: { at: 1, to: 'lnk_late' } }))).toBeUndefined();
+    expect((await hop('/at/early')).status).toBe(410);
+    expect(await put('link', link('late'))).toBeUndefined();
+    expect((await hop('/at/early')).headers.location).toContain('/late?c=');
+    expect((await put('link', null, 'lnk_late'))?.message).toContain('Used by 1 link: early.');
+    expect(await put('link', link('early'))).toBeUndefined();
+    expect(await put('link', null, 'lnk_late')).toBeUndefined();
   });
 
   it('links that would hand their visitors round, and the one another hands its visitors to', async () => {

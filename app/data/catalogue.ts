@@ -174,8 +174,11 @@ export const useCatalogue = defineStore('catalogue', () => {
       programs: left(programs.value),
       accounts: left(accounts.value),
     };
+    // Thousands of links may be taken back at once, and only those that were archived to another lean on one.
+    const archived = { ...leaning, links: leaning.links.filter((link) => link.archived?.to !== undefined) };
     for (const { kind, record, before } of steps) {
-      const leans = before === null ? leaningProblem(kind, record, leaning) : undefined;
+      const leans =
+        before === null ? leaningProblem(kind, record, kind === 'link' ? archived : leaning) : undefined;
       if (leans === undefined) continue;
       refusedUndo.value = `This is not taken back. ${leans}`;
       return false;

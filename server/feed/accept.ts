@@ -14,15 +14,20 @@ const fine = (value: Record<string, unknown>): Accepted => ({ ok: true, value })
 const asLink = (link: TableLink) => ({ ...link, archived: link.rare.archived });
 
 const removal = ({ kind, record }: Change, table: Table): Accepted => {
+  // Links are removed by the thousand, and few others lean on one: those are kept apart.
+  const links = kind === 'link' ? table.handingTo(record) : [...table.links.values()];
   const problem = leaningProblem(kind, record, {
-    links: [...table.links.values()].map(asLink),
+    links: links.map(asLink),
     programs: table.programs.values(),
     accounts: [...table.accounts.values()].map((network) => ({ network })),
   });
   return problem === undefined ? { ok: true, value: null } : refuse('', problem);
 };
 
-/** Why a link cannot hand its visitors to another; undefined where it can, or hands them to none. */
+/**
+ * Why a link cannot hand its visitors to another; undefined where it can, or hands them to none. One that is not known yet
+ * may still come: until then nothing answers.
+ */
 const handingProblem = (link: Link, table: Table): string | undefined => {
   const seen = new Set([link.id]);
   for (let to = link.archived?.to; to !== undefined; to = table.links.get(to)?.rare.archived?.to) {
@@ -31,7 +36,6 @@ const handingProblem = (link: Link, table: Table): string | undefined => {
         ? 'A link that is archived cannot hand its visitors to itself.'
         : 'The other link hands its visitors back to this one. Choose another.';
     if (seen.has(to)) return 'The other link hands its visitors round in a ring. Choose another.';
-    if (!table.links.has(to)) return 'The link it hands its visitors to is not known here. Choose another.';
     seen.add(to);
   }
   return undefined;
@@ -42,8 +46,6 @@ const acceptLink = (link: Link, table: Table): Accepted => {
   if (!domain) return refuse('domain', 'Its domain is not known here. Add the domain first.');
   if (link.network !== undefined && !table.networks.has(link.network))
     return refuse('network', 'Its network is not known here. Add the network first.');
-  if (link.program !== undefined && !table.programs.has(link.program))
-    return refuse('program', 'Its program is not known here. Add the program first.');
   for (const path of pathsOf(link, domain)) {
     const owner = table.owner(domain.id, path);
     if (owner && owner.id !== link.id) {

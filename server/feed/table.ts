@@ -60,6 +60,8 @@ export class Table {
   readonly networkByPixelKey = new Map<string, TableNetwork>();
   readonly accounts = new Map<string, string>();
   readonly programs = new Map<string, Pick<Program, 'network' | 'name' | 'rules'>>();
+  /** Links that hand their visitors to another since they were archived, by that other one. */
+  readonly #handing = new Map<string, Set<string>>();
   /** What of a link cannot be used as it was kept, and is made up for at its hops. */
   readonly faults = new Map<string, readonly Problem[]>();
 
@@ -98,8 +100,14 @@ export class Table {
       this.programs,
       this.accounts,
       this.faults,
+      this.#handing,
     ])
       map.clear();
+  }
+
+  /** The links that hand their visitors to one. */
+  handingTo(id: string): TableLink[] {
+    return [...(this.#handing.get(id) ?? [])].flatMap((from) => this.links.get(from) ?? []);
   }
 
   /** The link that answers at a path of a domain, if any. */
@@ -114,6 +122,8 @@ export class Table {
       this.#unplace(before);
       this.links.delete(id);
       this.faults.delete(id);
+      const to = before.rare.archived?.to;
+      if (to !== undefined) this.#handing.get(to)?.delete(id);
     }
     if (value === null) return;
     const link: TableLink = {
@@ -134,6 +144,8 @@ export class Table {
       ready: undefined,
     };
     this.links.set(id, link);
+    const to = link.rare.archived?.to;
+    if (to !== undefined) this.#handing.set(to, (this.#handing.get(to) ?? new Set()).add(id));
     this.#place(link);
   }
 
