@@ -257,7 +257,12 @@ export const makeApi = ({
     });
     response.flushHeaders();
     live.add(response);
-    const beat = setInterval(() => response.write('\n'), 15_000);
+    const startedWith = key.value;
+    const beat = setInterval(() => {
+      // Whoever came with a key that was renewed since is let go.
+      if (key.value === startedWith) response.write('\n');
+      else response.destroy();
+    }, 15_000);
     const stop = journal.listen(({ lines }) => {
       if (response.writableLength > mostLag) response.destroy();
       else response.write(lines);

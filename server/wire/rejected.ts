@@ -9,6 +9,8 @@ const mostGiven = 50;
 /** Most that wait for the disk; what comes beyond them is counted. */
 const mostWaiting = 200;
 const gatherMs = 250;
+/** How often the number of those that were not kept is told. */
+const tellMs = 60_000;
 /** Most of one address within a minute, so that whoever sends many does not push out what others sent. */
 const mostOfAddress = 100;
 
@@ -58,16 +60,22 @@ export const makeRejected = (path: string, hasRoom: () => boolean = () => true):
   const ofAddress = new MinuteLimit(mostOfAddress);
   let waiting: string[] = [];
   let beyond = 0;
+  let toldAt = -Infinity;
+  let closing = false;
   let timer: NodeJS.Timeout | undefined;
   let turn: Promise<void> = Promise.resolve();
 
   const write = async (): Promise<void> => {
     timer = undefined;
     const lines = waiting;
-    if (beyond > 0)
-      lines.push(`${JSON.stringify({ at: Date.now(), why: `and ${beyond} more, not kept`, text: '' })}\n`);
+    const now = Date.now();
+    // Told seldom, so that whoever sends many does not fill the file with their number either.
+    if (beyond > 0 && (closing || now - toldAt >= tellMs)) {
+      lines.push(`${JSON.stringify({ at: now, why: `and ${beyond} more, not kept`, text: '' })}\n`);
+      toldAt = now;
+      beyond = 0;
+    }
     waiting = [];
-    beyond = 0;
     if (lines.length === 0 || !hasRoom()) return;
     const text = lines.join('');
     if ((await sizeOf(path)) + text.length > mostBytes) await rename(path, `${path}.older`);
@@ -90,6 +98,7 @@ export const makeRejected = (path: string, hasRoom: () => boolean = () => true):
     },
     close: async () => {
       clearTimeout(timer);
+      closing = true;
       await flush();
     },
   };
