@@ -50,6 +50,47 @@ describe('who sent a postback', () => {
   });
 });
 
+describe('what a signature covers', () => {
+  const signature = { parameter: 'sig', secret: 'quiet' };
+  const mac = (text: string | Buffer) => createHmac('sha256', 'quiet').update(text).digest('hex');
+  const at = 1_795_442_531_000;
+  const check = (query: string, body: string | Buffer | null = null, more = {}) =>
+    verify({ signature: { ...signature, ...more } }, '', query, body === null ? null : Buffer.from(body), at);
+
+  it('is the part it stands in, and nothing else', () => {
+    const signed = `txn=1&sig=${mac('txn=1')}`;
+    expect(check(signed, 'amount=900')).toEqual({ signed: 'query', signature: mac('txn=1') });
+    expect(check('amount=900', signed)).toEqual({ signed: 'body', signature: mac('txn=1') });
+    expect(check(signed, `amount=2&sig=${mac('amount=2')}`)).toEqual({
+      signed: 'both',
+      signature: `${mac('txn=1')}.${mac('amount=2')}`,
+    });
+    expect(check(`${signed}&amount=900`)).toEqual({ unsure: 'signature' });
+  });
+
+  it('holds for bytes that are no text', () => {
+    const bytes = Buffer.from([0x74, 0x3d, 0xff, 0xfe]);
+    const body = Buffer.concat([bytes, Buffer.from(`&sig=${mac(bytes)}`)]);
+    expect(check('', body)).toMatchObject({ signed: 'body' });
+    const latin = Buffer.from('t=\xe9', 'latin1');
+    expect(check(`t=\xe9&sig=${mac(latin)}`)).toMatchObject({ signed: 'query' });
+  });
+
+  it('may have to carry a time within a window, signed with the rest', () => {
+    const time = { time: { parameter: 'ts', windowSeconds: 300 } };
+    const sent = (ts: string) => check(`txn=1&ts=${ts}&sig=${mac(`txn=1&ts=${ts}`)}`, null, time).unsure;
+    const seconds = at / 1000;
+    for (const good of [seconds, seconds - 300, seconds + 299, at + 5, new Date(at).toISOString()])
+      expect([good, sent(String(good))]).toEqual([good, undefined]);
+    expect(sent(encodeURIComponent('2026-11-23T18:42:11+01:00'))).toBe(
+      Math.abs(Date.parse('2026-11-23T18:42:11+01:00') - at) <= 300_000 ? undefined : 'time',
+    );
+    for (const bad of [seconds - 301, seconds + 301, '', 'now', '2026-11-23T18:42:11'])
+      expect([bad, sent(String(bad))]).toEqual([bad, 'time']);
+    expect(check(`txn=1&sig=${mac('txn=1')}`, `ts=${seconds}`, time).unsure).toBe('time');
+  });
+});
+
 describe('over the wire', () => {
   let server: Running;
   let network: Network;
@@ -96,6 +137,16 @@ describe('over the wire', () => {
     const sig = createHmac('sha256', 'quiet').update('txn=u').digest('hex');
     await post(network.postback.key, `txn=u&sig=${sig}`);
     expect(await newest()).not.toHaveProperty('unsure');
+    // Bytes that no decoder takes are a wrong signature and no reason to lose the postback.
+    expect((await post(network.postback.key, 'txn=v&sig=%ff')).status).toBe(200);
+    expect(await newest()).toMatchObject({ query: 'txn=v&sig=%ff', unsure: 'signature' });
+    // What was captured once forges nothing: what stands in the address is not signed, and said not to be.
+    await send(
+      `http://see.nightledge.localhost:${server.port}/postback/${network.postback.key}?amount=900`,
+      { method: 'POST', headers: { 'Content-Type': 'application/x-www-form-urlencoded' } },
+      `txn=u&sig=${sig}`,
+    );
+    expect(await newest()).toMatchObject({ query: 'amount=900', signed: 'body', signature: sig });
   });
 
   it('refuses senders and secrets that are none', async () => {
