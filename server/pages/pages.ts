@@ -15,6 +15,8 @@ import { wholeOf } from './trace.ts';
 export interface PagesOptions {
   readonly log?: (message: string, detail: object) => void;
   readonly deadlines?: Deadlines;
+  /** File of the worker that waits for the network. */
+  readonly worker?: string;
 }
 
 /** Most things that are asked at the same time. */
@@ -32,6 +34,7 @@ interface Waiting {
  */
 export class Pages {
   readonly #log: (message: string, detail: object) => void;
+  readonly #file: string;
   readonly #start: WorkerStart;
   readonly #jobs = new Map<number, Waiting>();
   #worker: Worker | undefined;
@@ -39,8 +42,13 @@ export class Pages {
   #timer: NodeJS.Timeout | undefined;
   #lastId = 0;
 
-  constructor({ log = () => undefined, deadlines = usualDeadlines }: PagesOptions = {}) {
+  constructor({
+    log = () => undefined,
+    deadlines = usualDeadlines,
+    worker = builtFile('pages.js'),
+  }: PagesOptions = {}) {
     this.#log = log;
+    this.#file = worker;
     this.#start = { deadlines, reader: builtFile('pageReader.js'), readMs: silentMs };
   }
 
@@ -161,7 +169,7 @@ export class Pages {
 
   #begin(): void {
     if (!this.#worker) {
-      const worker = new Worker(builtFile('pages.js'), {
+      const worker = new Worker(this.#file, {
         workerData: this.#start,
         resourceLimits: workerLimits,
       });
