@@ -92,7 +92,8 @@ await take('import', '/import', {
 await take('trace', '/trace?link=lnk_saturnkit', {
   act: async (page) => {
     await page.getByRole('button', { name: 'Trace' }).click();
-    await page.getByText('Order page').waitFor();
+    await page.getByRole('button', { name: 'Stop' }).waitFor();
+    await page.getByRole('button', { name: 'Stop' }).waitFor({ state: 'detached' });
   },
 });
 await take('history', '/links/lnk_gloves', {
