@@ -68,7 +68,7 @@ describe('Setup', () => {
     const open = await saved('Everything as JSON, without secrets');
     expect(open.text).toContain('"secrets": "left out"');
     expect(open.text).not.toContain(records.key);
-    const whole = await saved('With secrets');
+    const whole = await saved('Everything with secrets');
     expect([whole.name, whole.text]).toEqual([
       expect.stringContaining('with-secrets'),
       expect.stringContaining(records.key),

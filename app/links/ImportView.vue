@@ -181,7 +181,7 @@ const separators: Readonly<Record<string, string>> = {
       <h1>Import, export</h1>
       <v-btn class="quiet-button" @click="exportCsv">Links as CSV</v-btn>
       <v-btn class="quiet-button" @click="exportJson('left out')">Everything as JSON, without secrets</v-btn>
-      <v-btn class="quiet-button" @click="exportJson('included')">With secrets</v-btn>
+      <v-btn class="quiet-button" @click="exportJson('included')">Everything with secrets</v-btn>
     </header>
     <label class="drop">
       <input
@@ -339,6 +339,7 @@ const separators: Readonly<Record<string, string>> = {
 }
 header {
   display: flex;
+  flex-wrap: wrap;
   align-items: center;
   gap: 8px;
 }

@@ -92,6 +92,18 @@ describe('the journal', () => {
     await journal.close();
   });
 
+  it('holds no more bytes than it may while the disk is slow, however many records those are', async () => {
+    const journal = await open(folder(), { mostBytes: 100_000 });
+    const long = { ...postback(1), body: 'x'.repeat(10_000) };
+    const kept = await Promise.allSettled(Array.from({ length: 200 }, () => journal.keep(long)));
+    const refused = kept.filter(({ status }) => status === 'rejected').length;
+    expect(refused).toBeGreaterThan(0);
+    // What was refused is not written, and what was not is.
+    expect(await all(journal)).toHaveLength(200 - refused);
+    await expect(journal.keep(long)).resolves.toBeUndefined();
+    await journal.close();
+  });
+
   it('counts what it had to drop', async () => {
     const journal = await open(folder(), { mostWaiting: 3 });
     for (let n = 1; n <= 5; n++) journal.append(postback(n));

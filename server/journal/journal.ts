@@ -28,6 +28,8 @@ export interface Batch {
 export interface JournalOptions {
   /** Most hops that wait for the disk; more are dropped and counted. */
   readonly mostWaiting?: number;
+  /** Most bytes of lines that wait for the disk; beyond them hops are dropped and postbacks refused. */
+  readonly mostBytes?: number;
   /** Most bytes of one file. */
   readonly fileBytes?: number;
   readonly now?: () => number;
@@ -98,6 +100,7 @@ export class Journal {
   ): Promise<{ journal: Journal; edition: number }> {
     const full = {
       mostWaiting: 50_000,
+      mostBytes: 64 * 1024 * 1024,
       fileBytes: 64 * 1024 * 1024,
       now: Date.now,
       log: () => undefined,
@@ -138,7 +141,7 @@ export class Journal {
    * @param link of a hop, so that those that are dropped are counted by link
    */
   appendRest(at: number, rest: Rest, link?: string): void {
-    if (this.#held >= this.#options.mostWaiting) {
+    if (this.#held >= this.#options.mostWaiting || this.#isFull) {
       this.#drop(at, link);
       return;
     }
@@ -181,13 +184,19 @@ export class Journal {
    * so that it is not lost where the sender does not try again
    */
   keep(draft: JournalDraft): Promise<void> {
-    if (this.#closed || this.#held >= this.#options.mostWaiting * 1.2)
+    if (this.#closed || this.#held >= this.#options.mostWaiting * 1.2 || this.#isFull)
       return Promise.reject(this.#failure ?? new Error('The journal takes nothing more.'));
     return new Promise((resolve, reject) => {
       this.#unwritten.push(JSON.stringify(draft).slice(1));
       this.#waiting.push((error) => (error ? reject(error) : resolve()));
+      if (this.#unwritten.length >= sliceRecords) this.#writeOut();
       this.#now();
     });
+  }
+
+  /** As many bytes wait as may. A postback can be long, so records alone would bound nothing. */
+  get #isFull(): boolean {
+    return this.#inHand.length + this.#filling.length >= this.#options.mostBytes;
   }
 
   /** How many records are not on disk yet. */
