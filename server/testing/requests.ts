@@ -60,6 +60,13 @@ const addressBytes = (chance: Chance): Buffer => {
   return Buffer.concat(parts.flatMap((part, i) => (i === 0 ? [part] : [latin('&'), part])));
 };
 
+/** What a parser takes for the address: a space ends it (RFC 9112 §3), and those before the version are no part of it. */
+const addressOf = (bytes: Buffer): Buffer => {
+  let end = bytes.length;
+  while (bytes[end - 1] === 0x20) end -= 1;
+  return bytes.subarray(0, end);
+};
+
 const bodyBytes = (chance: Chance): Buffer => {
   const kind = chance.below(6);
   if (kind === 0) return Buffer.alloc(0);
@@ -147,11 +154,15 @@ export const makeRequest = (chance: Chance, aim: Aim, n: number): MadeRequest =>
     if (chance.below(2) === 0) {
       const version = host === undefined ? '1.0' : '1.1';
       const bytes = request('GET', target, host, headersOf(chance), undefined, version);
-      return { what: 'postback', bytes, ...(known && { postback: { tag, query, body: null } }) };
+      return {
+        what: 'postback',
+        bytes,
+        ...(known && { postback: { tag, query: addressOf(query), body: null } }),
+      };
     }
     const body = bodyBytes(chance);
     const bytes = withBody(chance, 'POST', target, host, body);
-    return { what: 'postback', bytes, ...(known && { postback: { tag, query, body } }) };
+    return { what: 'postback', bytes, ...(known && { postback: { tag, query: addressOf(query), body } }) };
   }
   if (kind < 70) {
     const path = latin(`/${chance.one([...aim.slugs, 'nothing', '__proto__', 'constructor'])}`);
