@@ -9,24 +9,33 @@ import { checkShops, shopPage } from './nightly.ts';
 import { Pages } from './pages/index.ts';
 import type { Running } from './process.ts';
 import { startProcess } from './process.ts';
+import { testLink } from './testing/records.ts';
 
 const firefox = 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0';
 let server: Running;
 const shop = (path: string) => `http://polehouse.localhost:${server.port + 1}${path}`;
-const link = (more: Partial<Link>): Link => ({
-  id: 'lnk_kit',
-  domain: 'dom_see',
-  slug: 'kit',
-  aliases: [],
-  title: 'Kit',
-  destination: 'https://shop.example/?c={click}',
-  asText: [],
-  hop: {},
-  marks: {},
-  notes: '',
-  createdAt: 0,
-  ...more,
-});
+const link = (more: Partial<Link>): Link =>
+  testLink('kit', { destination: 'https://shop.example/?c={click}', ...more });
+/** A link as the server holds it. */
+const row = (id: string, destination: string, archived = false): [string, TableLink] => [
+  id,
+  {
+    id,
+    domain: 'dom_see',
+    slug: id,
+    aliases: [],
+    destination,
+    asText: [],
+    hop: {},
+    network: undefined,
+    program: undefined,
+    group: '',
+    rare: archived ? { archived: { at: 1 } } : {},
+    edition: 1,
+    ready: undefined,
+  },
+];
+
 const traces = async () => (await readJournal(server)).filter((record) => record.kind === 'trace');
 
 beforeAll(async () => {
@@ -72,24 +81,6 @@ describe('the nightly check', () => {
 
   it('asks each page once and keeps what came of it for every link that leads there', async () => {
     const inside = (path: string) => `http://t.harrowmead.localhost/go?to=${encodeURIComponent(shop(path))}`;
-    const row = (id: string, destination: string, archived = false): [string, TableLink] => [
-      id,
-      {
-        id,
-        domain: 'dom_see',
-        slug: id,
-        aliases: [],
-        destination,
-        asText: [],
-        hop: {},
-        network: undefined,
-        program: undefined,
-        group: '',
-        rare: archived ? { archived: { at: 1 } } : {},
-        edition: 1,
-        ready: undefined,
-      },
-    ];
     const kept: JournalDraft[] = [];
     const asker = new Pages();
     const pages = await checkShops({
@@ -124,28 +115,12 @@ describe('a shop that never answers', () => {
     const kept: string[] = [];
     let letGo = () => {};
     const silence = new Promise<void>((resolve) => (letGo = resolve));
-    const row = (id: string, host: string): [string, TableLink] => [
-      id,
-      {
-        id,
-        domain: 'dom_see',
-        slug: id,
-        aliases: [],
-        destination: `https://t.example/r?page=${encodeURIComponent(`https://${host}/p/${id}`)}`,
-        asText: [],
-        hop: {},
-        network: undefined,
-        program: undefined,
-        group: '',
-        rare: {},
-        edition: 1,
-        ready: undefined,
-      },
-    ];
+    const onShop = (id: string, host: string) =>
+      row(id, `https://t.example/r?page=${encodeURIComponent(`https://${host}/p/${id}`)}`);
     const done = checkShops({
       links: new Map([
-        ...Array.from({ length: 9 }, (_, n) => row(`lnk_s${n}`, 'silent.example')),
-        ...Array.from({ length: 9 }, (_, n) => row(`lnk_f${n}`, `fine${n}.example`)),
+        ...Array.from({ length: 9 }, (_, n) => onShop(`lnk_s${n}`, 'silent.example')),
+        ...Array.from({ length: 9 }, (_, n) => onShop(`lnk_f${n}`, `fine${n}.example`)),
       ]),
       bounds: { localPorts: [] },
       pages: {

@@ -1,28 +1,15 @@
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Change, Domain, Kept, Link, RecordKind } from '#core/catalogue';
-import { newDomain } from '#core/catalogue';
+import type { Change, Kept, RecordKind } from '#core/catalogue';
 import { send } from '../standins/index.ts';
 import { call, changeOf, firstRecords, sendChanges } from './client.ts';
 import type { Running } from './process.ts';
 import { freshFolder, startProcess } from './process.ts';
+import { testDomain, testLink } from './testing/records.ts';
 
-const domain: Domain = newDomain('dom_see', 'see.nightledge.localhost', 'UTC');
-const link = (slug: string, more: Partial<Link> = {}): Link => ({
-  id: `lnk_${slug}`,
-  domain: domain.id,
-  slug,
-  aliases: [],
-  title: slug,
-  destination: `https://shop.example/${slug}?c={click}`,
-  asText: [],
-  hop: {},
-  marks: {},
-  notes: '',
-  createdAt: 0,
-  ...more,
-});
+const domain = testDomain;
+const link = testLink;
 const { network, program } = firstRecords(4600);
 const page = (words: string, askMail = false) => ({ kind: 'page' as const, words, askMail, consent: '' });
 const address = (to: string) => ({ kind: 'address' as const, to });

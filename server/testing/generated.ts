@@ -1,11 +1,11 @@
-import type { Domain, Link } from '#core/catalogue';
-import { newDomain } from '#core/catalogue';
+import type { Link } from '#core/catalogue';
 import type { JournalRecord } from '#core/visits';
 import type { Place } from '../client.ts';
 import { changeOf, firstRecords, readJournal, sendChanges } from '../client.ts';
 import type { Running } from '../process.ts';
 import { Chance } from './chance.ts';
 import { headerOf, sendRaw, statusOf } from './raw.ts';
+import { testDomain, testLink } from './records.ts';
 import type { Aim, MadeRequest } from './requests.ts';
 import { chosenClick, makeRequest } from './requests.ts';
 
@@ -16,21 +16,8 @@ const destination = 'https://shop.example/p?ref1={click}&s={source}';
 /** Fills an empty server with links of every kind, and tells where its addresses are. */
 export const fillForRequests = async (server: Place): Promise<Aim> => {
   const { network, key } = firstRecords(server.port);
-  const domain: Domain = newDomain('dom_see', 'see.nightledge.localhost', 'UTC');
-  const link = (slug: string, more: Partial<Link> = {}): Link => ({
-    id: `lnk_${slug}`,
-    domain: domain.id,
-    slug,
-    aliases: [],
-    title: slug,
-    destination,
-    asText: [],
-    hop: {},
-    marks: {},
-    notes: '',
-    createdAt: 0,
-    ...more,
-  });
+  const domain = testDomain;
+  const link = (slug: string, more: Partial<Link> = {}) => testLink(slug, { destination, ...more });
   const links = [
     link('kit', { hop: { pass: 'all' } }),
     link('page', { hop: { page: 'refresh', twice: true, pass: 'all' } }),
