@@ -5,7 +5,7 @@ import ts from 'typescript-eslint';
 /** The order of dependence inside the core: a folder may import from one before it, never after. */
 const order = [
   'catalogue',
-  'anatomy',
+  'linkParts',
   'hop',
   'visits',
   'conversions',
@@ -13,6 +13,7 @@ const order = [
   'figures',
   'placing',
   'formats',
+  'queries',
 ];
 const houses = ['app', 'server', 'standins', 'demo', 'bench', 'e2e'];
 
@@ -24,7 +25,7 @@ const coreRules = order.map((folder, i) => {
   const later = folder === 'formats' ? order.filter((f) => f !== 'catalogue') : order.slice(i);
   return {
     files: [`core/${folder}/**/*.ts`],
-    ignores: ['**/*.test.ts'],
+    ignores: ['**/*.test.ts', '**/testing/**'],
     rules: restrict([
       { group: later.map((f) => `#core/${f}`), message: `core/${folder} may not depend on this folder.` },
       { group: ['../*'], message: 'Other folders of the core are reached by their front door, #core/NAME.' },
@@ -46,7 +47,11 @@ const neighbours = {
 const houseRules = houses.map((house) => ({
   files: [`${house}/**/*.ts`, `${house}/**/*.vue`],
   rules: restrict([
-    { group: ['**/core/**'], message: 'The core is reached by its front doors, #core/NAME.' },
+    // A bench may measure against the plain way that tests compare with.
+    {
+      regex: '(^|/)core/(?!\\w+/testing/)',
+      message: 'The core is reached by its front doors, #core/NAME.',
+    },
     {
       group: houses
         .filter((h) => h !== house && !(neighbours[house] ?? []).includes(h))

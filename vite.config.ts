@@ -24,6 +24,12 @@ const compressed = (folder: string): Plugin => ({
 
 const out = here('dist/app');
 
+/** The core only gives functions; nothing happens by its being loaded. */
+const treeshake = {
+  moduleSideEffects: (id: string) =>
+    !/[\\/]core[\\/][a-z-]+[\\/]|node_modules[\\/](?:tldts|parse5|entities)/.test(id),
+};
+
 export default defineConfig({
   root: here('app'),
   plugins: [
@@ -32,7 +38,7 @@ export default defineConfig({
     vuetify(),
     compressed(out),
   ],
-  worker: { format: 'es' },
+  worker: { format: 'es', rolldownOptions: { treeshake } },
   build: {
     outDir: out,
     emptyOutDir: true,
@@ -42,11 +48,7 @@ export default defineConfig({
     modulePreload: { polyfill: false },
     rolldownOptions: {
       preserveEntrySignatures: 'allow-extension',
-      // The core only gives functions; nothing happens by its being loaded.
-      treeshake: {
-        moduleSideEffects: (id) =>
-          !/[\\/]core[\\/][a-z]+[\\/]|node_modules[\\/](?:tldts|parse5|entities)/.test(id),
-      },
+      treeshake,
       output: {
         codeSplitting: {
           includeDependenciesRecursively: false,
@@ -54,7 +56,7 @@ export default defineConfig({
             {
               // What reads pages and knows public suffixes is large, and wanted only once something is pasted.
               name: 'reading',
-              test: /node_modules[\\/](?:tldts|tldts-core|parse5|entities)[\\/]|core[\\/]anatomy[\\/](?:recognise|deepLink|pasted|page)\.ts/,
+              test: /node_modules[\\/](?:tldts|tldts-core|parse5|entities)[\\/]|core[\\/]link-parts[\\/](?:recognise|deepLink|pasted|pageInLink)\.ts/,
               priority: 2,
             },
             // One file instead of thirty: a browser fetches six at a time, and each waits for those it imports.

@@ -27,7 +27,19 @@ export default defineConfig({
         test: {
           name: 'chromium',
           globalSetup,
-          include: ['e2e/**/*.test.ts'],
+          include: ['e2e/*.test.ts'],
+          testTimeout: 120_000,
+          hookTimeout: 120_000,
+          // Side by side: each has a browser and a server of its own, and waits more than it computes.
+          maxWorkers: 2,
+        },
+      },
+      {
+        test: {
+          // What measures how long something takes runs alone.
+          name: 'measured',
+          globalSetup,
+          include: ['e2e/measured/*.test.ts'],
           testTimeout: 120_000,
           hookTimeout: 120_000,
           fileParallelism: false,

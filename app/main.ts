@@ -1,27 +1,27 @@
-import './look/look.css';
+import './theme/theme.css';
 import { createPinia } from 'pinia';
 import { createApp } from 'vue';
 import { useCatalogue } from './data/catalogue.ts';
 import { useJournal } from './data/journal.ts';
 import { keyIn, takeGivenKey } from './data/server.ts';
-import Frame from './frame/Frame.vue';
-import { vuetify } from './look/vuetify.ts';
+import Shell from './shell/Shell.vue';
+import { vuetify } from './theme/vuetify.ts';
 import { router } from './router.ts';
 
 const given = keyIn(location.hash);
 if (given !== undefined) void takeGivenKey(given);
 const pinia = createPinia();
-const app = createApp(Frame).use(pinia).use(vuetify);
+const app = createApp(Shell).use(pinia).use(vuetify);
 app.use(router);
 void router.isReady().then(() => app.mount('#app'));
-// What is not part of the first screen is fetched once that stands: every leaf can be edited when the server is away.
+// What is not part of the first screen is fetched once that stands: every section can be edited when the server is away.
 const rest = import.meta.glob<object>([
   './links/{Hop,Marks,Entry,Destination}Fields.vue',
   './links/{SplitEditor,EmptyLinks,BulkPane,HistoryPane,JourneyPane}.vue',
   './links/{Paste,Import,Trace}View.vue',
   './{programs,reconcile,setup}/*View.vue',
-  './frame/{KeysOverlay,NoticeLine}.vue',
-  './frame/pasteTools.ts',
+  './shell/{KeysOverlay,NoticeLine}.vue',
+  './shell/pasteTools.ts',
 ]);
 const fetchRest = async (): Promise<void> => {
   await Promise.allSettled(Object.values(rest).map((load) => load()));
@@ -31,4 +31,10 @@ const fetchRest = async (): Promise<void> => {
 void useCatalogue(pinia)
   .start()
   .then(() => useJournal(pinia).start())
-  .then(() => setTimeout(() => void fetchRest(), 1000));
+  .then(
+    () => setTimeout(() => void fetchRest(), 1000),
+    // Without its database the shell says what to do; anything else is a bug.
+    (error: unknown) => {
+      if (useCatalogue(pinia).storageProblem === '') throw error;
+    },
+  );

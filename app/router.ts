@@ -1,5 +1,5 @@
 import { createRouter, createWebHistory } from 'vue-router';
-import { pageFromBookmarklet } from './frame/bookmarklet.ts';
+import { pageFromBookmarklet } from './shell/bookmarklet.ts';
 import { keyIn } from './data/server.ts';
 import LinksView from './links/LinksView.vue';
 

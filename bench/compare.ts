@@ -2,7 +2,7 @@ import { execFile, execFileSync } from 'node:child_process';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
-import { freshFolder } from '../server/process.ts';
+import { freshFolder } from '../server/testing/process.ts';
 import { askAtRate, quantile } from './fixedRate.ts';
 import type { Target } from './targets.ts';
 import { headers } from './targets.ts';

@@ -1,6 +1,6 @@
 import { chromium } from 'playwright-core';
 import { fillFirst } from '../server/client.ts';
-import { startProcess } from '../server/process.ts';
+import { startProcess } from '../server/testing/process.ts';
 import { undisturbed } from './undisturbed.ts';
 
 /** What the first screen costs a person who was never here: kilobytes of compressed script, and milliseconds. */

@@ -1,12 +1,12 @@
 import { isbot } from 'isbot';
 import initSql from 'sql.js';
-import { knownNetworks } from '#core/anatomy';
+import { knownNetworks } from '#core/link-parts';
 import type { Decision, Network, Program, Report, ReportRow } from '#core/catalogue';
 import { reportParts } from '#core/conversions';
-import type { Books } from '#core/reconcile';
-import { balanceOf, groupCases, joinBooks, rechoose, settle } from '#core/reconcile';
+import type { ReconcileInput } from '#core/reconcile';
+import { balanceOf, groupCases, matchAll, rematch, settle } from '#core/reconcile';
 import type { PostbackRecord } from '#core/visits';
-import { Columns, ColumnSieve, defaultRules } from '#core/visits';
+import { VisitColumns, Classification, defaultRules } from '#core/visits';
 import { hops, links } from './world.ts';
 import { printTable } from './table.ts';
 
@@ -31,8 +31,8 @@ const programs = Array.from({ length: 20 }, (_, i): Program => ({
 const linkById = new Map(links.map((link) => [link.id, link]));
 
 /** A twentieth of the clicks buys; a third of the IDs come back cut short, a third in lower case, some rows and postbacks are missing. */
-const makeBooks = (count: number): Books => {
-  const columns = new Columns();
+const makeBooks = (count: number): ReconcileInput => {
+  const columns = new VisitColumns();
   const postbacks: PostbackRecord[] = [];
   const rows = new Map<string, ReportRow[]>();
   let n = 0;
@@ -85,9 +85,9 @@ const makeBooks = (count: number): Books => {
       clicks: [],
     }),
   );
-  const sieve = new ColumnSieve(columns, isbot, defaultRules);
-  sieve.go();
-  return { columns, sieve, postbacks, networks, programs, links, reports, decisions: [] };
+  const classification = new Classification(columns, isbot, defaultRules);
+  classification.update();
+  return { columns, classification, postbacks, networks, programs, links, reports, decisions: [] };
 };
 
 const seconds = (work: () => void): number => {
@@ -97,8 +97,8 @@ const seconds = (work: () => void): number => {
 };
 
 /** From columns to balance and queue. */
-const whole = (books: Books) => {
-  const joined = joinBooks(books);
+const whole = (books: ReconcileInput) => {
+  const joined = matchAll(books);
   const { units, cases } = settle(joined, []);
   return {
     joined,
@@ -109,7 +109,7 @@ const whole = (books: Books) => {
 };
 
 /** The same joins in SQL, on the same data, with the indexes a person would make. */
-const inSql = async (books: Books) => {
+const inSql = async (books: ReconcileInput) => {
   const sql = await initSql();
   const db = new sql.Database();
   db.run(
@@ -182,7 +182,7 @@ const main = async (): Promise<void> => {
   const decision = (at: number): Decision => ({
     id: `dec_${at}`,
     case: one?.id ?? '',
-    kind: 'set aside',
+    kind: 'write off',
     reason: 'a test order',
     at,
   });
@@ -197,7 +197,7 @@ const main = async (): Promise<void> => {
     chosen.push(
       1000 *
         seconds(() => {
-          const joined = rechoose(first.joined, { ...books, decisions: choices });
+          const joined = rematch(first.joined, { ...books, decisions: choices });
           balanceOf(settle(joined, choices).units, scope);
         }),
     );

@@ -4,7 +4,7 @@ import { once } from 'node:events';
 import { existsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { changeOf, firstRecords, sendChanges } from '../server/client.ts';
-import { freshFolder, freePort, nodeFlags, removeFolder, startProcess } from '../server/process.ts';
+import { freshFolder, freePort, nodeFlags, removeFolder, startProcess } from '../server/testing/process.ts';
 
 /** The client has one address: within the usual limit all but the first of its hops would go unwritten. */
 const outOfReach = { RECORDS_PER_MINUTE: '999999999' };

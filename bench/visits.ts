@@ -11,7 +11,7 @@ interface Reading {
   readonly counted: number;
   readonly load: number;
   readonly first: number;
-  readonly sieve: number;
+  readonly classification: number;
   readonly memory: number;
 }
 
@@ -89,7 +89,8 @@ const main = async (): Promise<void> => {
       found.plain.push(await ask('plain', million));
       found.twice.push(await ask('columns', million * 2));
     }
-    const of = (name: keyof typeof found, what: keyof Reading) => found[name].map((reading) => reading[what]);
+    const valuesOf = (name: keyof typeof found, what: keyof Reading) =>
+      found[name].map((reading) => reading[what]);
     const [columns] = found.columns;
     const [plain] = found.plain;
     if (columns?.counted !== plain?.counted)
@@ -98,36 +99,40 @@ const main = async (): Promise<void> => {
     printTable(`Requests in a worker of Chromium, ${million} of them, medians of ${runs} runs`, [
       {
         what: 'seconds from idb to first counts',
-        values: of('columns', 'first').map((ms) => ms / 1000),
+        values: valuesOf('columns', 'first').map((ms) => ms / 1000),
         most: 1.5,
       },
       {
-        what: 'seconds to count anew after the sieve changed',
-        values: of('columns', 'sieve').map((ms) => ms / 1000),
+        what: 'seconds to count anew after the classification changed',
+        values: valuesOf('columns', 'classification').map((ms) => ms / 1000),
         most: 0.7,
       },
-      { what: 'megabytes of page and worker', values: of('columns', 'memory').map(megabytes), most: 250 },
+      {
+        what: 'megabytes of page and worker',
+        values: valuesOf('columns', 'memory').map(megabytes),
+        most: 250,
+      },
       {
         what: 'first counts, twice the requests ÷ once',
-        values: [median(of('twice', 'first')) / median(of('columns', 'first'))],
+        values: [median(valuesOf('twice', 'first')) / median(valuesOf('columns', 'first'))],
         most: 2.2,
       },
       {
-        what: 'sieve, twice the requests ÷ once',
-        values: [median(of('twice', 'sieve')) / median(of('columns', 'sieve'))],
+        what: 'classification, twice the requests ÷ once',
+        values: [median(valuesOf('twice', 'classification')) / median(valuesOf('columns', 'classification'))],
         most: 2.2,
       },
       {
         what: 'first counts, array of objects ÷ columns',
-        values: [median(of('plain', 'first')) / median(of('columns', 'first'))],
+        values: [median(valuesOf('plain', 'first')) / median(valuesOf('columns', 'first'))],
       },
       {
-        what: 'sieve, array of objects ÷ columns',
-        values: [median(of('plain', 'sieve')) / median(of('columns', 'sieve'))],
+        what: 'classification, array of objects ÷ columns',
+        values: [median(valuesOf('plain', 'classification')) / median(valuesOf('columns', 'classification'))],
       },
       {
         what: 'memory, array of objects ÷ columns',
-        values: [median(of('plain', 'memory')) / median(of('columns', 'memory'))],
+        values: [median(valuesOf('plain', 'memory')) / median(valuesOf('columns', 'memory'))],
       },
     ]);
   } finally {

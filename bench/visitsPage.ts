@@ -1,6 +1,7 @@
 import { isbot } from 'isbot';
 import type { HopRecord, StoredRows } from '#core/visits';
-import { Columns, ColumnSieve, defaultRules, makeSieve, segmentRows } from '#core/visits';
+import { Classification, defaultRules, outcomeNumber, segmentRows, VisitColumns } from '#core/visits';
+import { plainClassifier } from '../core/visits/testing/plainClassifier.ts';
 import { hops } from './world.ts';
 
 /** Runs in a worker of a real browser: keeps requests in idb both ways, and measures how each answers. */
@@ -36,7 +37,7 @@ const write = (db: IDBDatabase, store: string, put: (into: IDBObjectStore) => vo
 
 const fill = async (count: number, plain: boolean): Promise<void> => {
   const db = await open(`bench-${count}`);
-  const columns = new Columns();
+  const columns = new VisitColumns();
   let known = columns.known();
   let records: HopRecord[] = [];
   const flush = async () => {
@@ -64,23 +65,23 @@ let kept: unknown;
 const readColumns = async (count: number) => {
   const db = await open(`bench-${count}`);
   const begin = performance.now();
-  const columns = new Columns();
+  const columns = new VisitColumns();
   for (const stored of await all<StoredRows>(db, 'segments')) columns.take(stored);
   const loaded = performance.now();
-  const sieve = new ColumnSieve(columns, isbot, defaultRules);
-  sieve.go();
+  const classification = new Classification(columns, isbot, defaultRules);
+  classification.update();
   const counted = performance.now();
-  const again = new ColumnSieve(columns, isbot, { ...defaultRules, againMinutes: 10 });
-  again.go();
+  const again = new Classification(columns, isbot, { ...defaultRules, repeatMinutes: 10 });
+  again.update();
   const changed = performance.now();
   kept = [columns, again];
   db.close();
   return {
     rows: columns.rows,
-    counted: sieve.counts[5] ?? 0,
+    counted: classification.counts[outcomeNumber.counted],
     load: loaded - begin,
     first: counted - begin,
-    sieve: changed - counted,
+    classification: changed - counted,
   };
 };
 
@@ -90,12 +91,12 @@ const readPlain = async (count: number) => {
   const records = (await all<HopRecord[]>(db, 'records')).flat();
   const loaded = performance.now();
   const count1 = () => {
-    const sieve = makeSieve(isbot, defaultRules);
+    const classification = plainClassifier(isbot, defaultRules);
     const byClick = new Map<string, HopRecord>();
     let counted = 0;
     for (const record of records) {
       byClick.set(record.click, record);
-      if (sieve(record) === 'counted') counted += 1;
+      if (classification(record) === 'counted') counted += 1;
     }
     return { counted, byClick };
   };
@@ -109,7 +110,7 @@ const readPlain = async (count: number) => {
     counted: result.counted,
     load: loaded - begin,
     first: first - begin,
-    sieve: changed - first,
+    classification: changed - first,
   };
 };
 

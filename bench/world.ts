@@ -42,7 +42,7 @@ export const hops = function* (count: number, seed = 7): Generator<HopRecord> {
       at,
       click: clickId(at, bytes),
       link,
-      edition: 1 + Math.floor(i / 20_000),
+      version: 1 + Math.floor(i / 20_000),
       branch: 'everyone',
       source: sources[Math.floor(next() ** 2 * sources.length)] ?? '',
       status: 307,

@@ -6,7 +6,7 @@ import { guessReport, learnProfile, likelyCover, readReport, reportParts } from 
 import { readTable } from '#core/formats';
 import { clickId } from '#core/hop';
 import { Journal } from '../server/journal/index.ts';
-import type { Place as ServerPlace } from '../server/client.ts';
+import type { ServerAddress } from '../server/client.ts';
 import { changeOf, sendChanges } from '../server/client.ts';
 import type { Config } from '../server/config.ts';
 import { run } from '../server/run.ts';
@@ -16,7 +16,7 @@ import { makeSeason } from './season/index.ts';
 
 const day = 86_400_000;
 const days = 90;
-/** The edition of the last thing the people of Nightledge made before the season began. */
+/** Everything the people of Nightledge made before the season began, as changes. */
 const changesOf = ({ made }: Season): Change[] => {
   const by = 'Ines';
   const all = <T extends { readonly id: string }>(kind: RecordKind, list: readonly T[]) =>
@@ -68,7 +68,7 @@ const writePast = (config: Config, { sales, made }: Season): void => {
   for (const kind of kinds) {
     const network = made.networks.find(({ id }) => id === `net_${kind.id}`);
     if (!network) continue;
-    const of = sales.filter((sale) => sale.network === network.id);
+    const ofNetwork = sales.filter((sale) => sale.network === network.id);
     const [account] = kind.accounts;
     const [slot = ''] = kind.slots;
     const number = (i: number) => kind.clickName.slice(0, 2) + (kind.firstClick + i);
@@ -81,7 +81,7 @@ const writePast = (config: Config, { sales, made }: Season): void => {
       return `http://${made.domain.host}:${config.port}/postback/${network.postback.key}?${query.join('&')}`;
     };
     writeBooks(booksPath(config.dataDir, kind), {
-      clicks: of.map((sale, i) => ({
+      clicks: ofNetwork.map((sale, i) => ({
         number: number(i),
         at: sale.clickAt,
         account,
@@ -89,7 +89,7 @@ const writePast = (config: Config, { sales, made }: Season): void => {
         slots: { [slot]: kind.keeps(sale.click) },
         visitor: '',
       })),
-      transactions: of.map((sale, i) => ({
+      transactions: ofNetwork.map((sale, i) => ({
         order: sale.txn,
         click: number(i),
         at: sale.at,
@@ -133,7 +133,7 @@ const writeJournal = async (config: Config, season: Season): Promise<void> => {
 
 /**
  * Fills an empty data folder with ninety days of Nightledge that end with the last midnight: what its people made, what
- * happened on the wire, the reports they imported, and beside it the reports they did not, and what was planted.
+ * visitors and networks sent, the reports they imported, and beside it the reports they did not, and what was planted.
  *
  * @param requests about how many
  * @param now milliseconds since 1970 UTC
@@ -148,11 +148,11 @@ export const fillSeason = async (config: Config, requests: number, now = Date.no
   const season = {
     ...first,
     journal: first.journal.map((draft) =>
-      'edition' in draft && draft.kind === 'hop' ? { ...draft, edition: changes.length } : draft,
+      'version' in draft && draft.kind === 'hop' ? { ...draft, version: changes.length } : draft,
     ),
   };
 
-  const send = async (at: number, work: (place: ServerPlace) => Promise<void>) => {
+  const send = async (at: number, work: (place: ServerAddress) => Promise<void>) => {
     const running = await run({ ...config, standins: false }, () => at);
     try {
       await work({ port: config.port, key: running.fernhop.key.value });
@@ -160,7 +160,7 @@ export const fillSeason = async (config: Config, requests: number, now = Date.no
       await running.stop();
     }
   };
-  const sendAll = async (server: ServerPlace, list: readonly Change[]) => {
+  const sendAll = async (server: ServerAddress, list: readonly Change[]) => {
     for (let from = 0; from < list.length; from += 100) {
       const { refused } = await sendChanges(server, list.slice(from, from + 100));
       if (refused[0]) throw new Error(`the demo data was refused: ${refused[0].message}`);

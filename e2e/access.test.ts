@@ -19,7 +19,7 @@ const serious = async (page: Page): Promise<string[]> => {
     .map(({ id, nodes }) => `${id}: ${nodes.map((node) => node.target.join(' ')).join(', ')}`);
 };
 
-describe.each(['light', 'dark'] as const)('axe in the %s look', (colorScheme) => {
+describe.each(['light', 'dark'] as const)('axe in the %s theme', (colorScheme) => {
   it('finds nothing serious on any view', async () => {
     const { server, records, context, page } = await deskWithLink(browser, '/links/lnk_saturn', {
       colorScheme,
@@ -33,9 +33,9 @@ describe.each(['light', 'dark'] as const)('axe in the %s look', (colorScheme) =>
     );
     await page.getByText('1 conversion in 30 days').waitFor();
     expect(['links', await serious(page)]).toEqual(['links', []]);
-    for (const leaf of ['entry', 'split', 'destination', 'hop', 'marks']) {
-      await page.getByRole('button', { name: `Edit ${leaf}` }).click();
-      expect([leaf, await serious(page)]).toEqual([leaf, []]);
+    for (const section of ['entry', 'split', 'destination', 'hop', 'marks']) {
+      await page.getByRole('button', { name: `Edit ${section}` }).click();
+      expect([section, await serious(page)]).toEqual([section, []]);
       await page.getByRole('button', { name: 'Cancel' }).click();
     }
     for (const path of [`/links/lnk_saturn/click/${click}`, '/programs/net_harrowmead', '/setup']) {
@@ -76,7 +76,7 @@ describe('by keyboard alone', () => {
     await page.getByRole('heading', { name: 'Moon', level: 2 }).waitFor();
     await untilLive(page);
 
-    // To the row, into the route, along the stem, into a leaf and out again.
+    // To the row, into the route, along the stem, into a section and out again.
     await page.keyboard.press('1');
     await page.locator('tbody tr').first().focus();
     await page.keyboard.press('ArrowDown');
@@ -103,7 +103,7 @@ describe('by keyboard alone', () => {
     await page.keyboard.press('Escape');
     await vi.waitFor(() => expect(new URL(page.url()).pathname).toBe('/links'));
 
-    // The test hop is not counted and shows its journey by itself. What was just taken back has to be live first.
+    // The test hop is not counted and shows its journey by itself. What was just undone has to be live first.
     await page.getByText('All 2 links live').waitFor();
     const row = page.locator('tbody tr').first();
     await row.focus();

@@ -19,7 +19,7 @@ export const startBrowser = (): Promise<Browser> =>
 export const freshPerson = (browser: Browser, more: object = {}): Promise<BrowserContext> =>
   browser.newContext({
     viewport: { width: 1280, height: 800 },
-    // Without a window Chromium calls itself headless, which the sieve rightly takes for a machine.
+    // Without a window Chromium calls itself headless, which the classification rightly takes for a machine.
     userAgent: `Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/${browser.version().split('.')[0] ?? ''}.0.0.0 Safari/537.36`,
     locale: 'en-GB',
     timezoneId: 'Europe/Berlin',

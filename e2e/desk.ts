@@ -1,8 +1,8 @@
 import type { Browser, BrowserContext, Page } from 'playwright-core';
 import { expect } from 'vitest';
 import { fillFirst } from '../server/client.ts';
-import type { Running } from '../server/process.ts';
-import { startProcess } from '../server/process.ts';
+import type { Running } from '../server/testing/process.ts';
+import { startProcess } from '../server/testing/process.ts';
 import { freshPerson } from './browser.ts';
 
 /** A server with its stand-ins, as a process of its own. */
@@ -18,14 +18,24 @@ export const openApp = async (context: BrowserContext, server: Running, path = '
   return page;
 };
 
-/** A server with one domain, network, program and link, and somebody who has it open. */
-export const deskWithLink = async (browser: Browser, path = '/links/lnk_saturn', more: object = {}) => {
-  const server = await startServer();
-  const records = await fillFirst(server);
+/** Somebody who has a server with one link open. */
+export const openDesk = async (
+  browser: Browser,
+  server: Running,
+  path = '/links/lnk_saturn',
+  more: object = {},
+): Promise<{ context: BrowserContext; page: Page }> => {
   const context = await freshPerson(browser, more);
   const page = await openApp(context, server, path);
   await page.getByText('The link is live').waitFor();
-  return { server, records, context, page };
+  return { context, page };
+};
+
+/** A server of its own with one domain, network, program and link, and somebody who has it open. */
+export const deskWithLink = async (browser: Browser, path?: string, more?: object) => {
+  const server = await startServer();
+  const records = await fillFirst(server);
+  return { server, records, ...(await openDesk(browser, server, path, more)) };
 };
 
 /** A person whose browser waits for the journal until it is let go. */

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import type { Browser } from 'playwright-core';
 import { afterAll, beforeAll, describe, it } from 'vitest';
 import { fillFirst } from '../server/client.ts';
-import { smallDisk } from '../server/smallDisk.ts';
+import { smallDisk } from '../server/testing/smallDisk.ts';
 import { send } from '../standins/index.ts';
 import { freshPerson, startBrowser } from './browser.ts';
 import { openApp, startServer, untilLive } from './desk.ts';

@@ -1,17 +1,25 @@
 import type { Browser } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { fillFirst } from '../server/client.ts';
+import type { Running } from '../server/testing/process.ts';
 import { startBrowser } from './browser.ts';
-import { deskWithLink, openApp, personWithoutJournal, rowOf } from './desk.ts';
+import { openApp, openDesk, personWithoutJournal, rowOf, startServer } from './desk.ts';
 
 let browser: Browser;
+let server: Running;
 beforeAll(async () => {
   browser = await startBrowser();
+  server = await startServer();
+  await fillFirst(server);
 });
-afterAll(() => browser.close());
+afterAll(async () => {
+  await browser.close();
+  await server.stop();
+});
 
 describe('the first screen', () => {
   it('loads at most 260 KB of compressed script, and nothing from elsewhere', async () => {
-    const { server, context, page } = await deskWithLink(browser);
+    const { context, page } = await openDesk(browser, server);
     await page.close();
     const cold = await context.newPage();
     const session = await context.newCDPSession(cold);
@@ -35,12 +43,9 @@ describe('the first screen', () => {
     expect(bytes / 1024).toBeLessThanOrEqual(260);
     expect([...hosts]).toEqual([`localhost:${server.port}`]);
     await context.close();
-    await server.stop();
   });
 
   it('asks for the key where there is none, and says what the server lacks', async () => {
-    const { server, context, page } = await deskWithLink(browser);
-    await context.close();
     const stranger = await browser.newContext();
     const first = await stranger.newPage();
     await first.goto(`http://localhost:${server.port}/setup`);
@@ -48,14 +53,34 @@ describe('the first screen', () => {
     await first.getByLabel('Key of the server').fill(server.key);
     await first.getByRole('button', { name: 'Keep key' }).click();
     await first.getByText('The link is live').waitFor();
-    expect(page.isClosed()).toBe(true);
     await stranger.close();
-    await server.stop();
+  });
+
+  it('says what to do where this browser’s data is in an older format, and leaves it as it is', async () => {
+    const older = await browser.newContext();
+    const page = await older.newPage();
+    await page.goto(`http://localhost:${server.port}/mark.svg`);
+    const openOld = (version?: number) =>
+      page.evaluate(
+        (format) =>
+          new Promise<number>((resolve, reject) => {
+            const request = indexedDB.open('fernhop', format);
+            request.onerror = () => reject(request.error ?? new Error('not opened'));
+            request.onsuccess = () => {
+              resolve(request.result.version);
+              request.result.close();
+            };
+          }),
+        version,
+      );
+    expect(await openOld(5)).toBe(5);
+    await page.goto(`http://localhost:${server.port}/`);
+    await page.getByRole('alert').getByText('is in format 5, and Fernhop reads format 6 alone').waitFor();
+    expect(await openOld()).toBe(5);
+    await older.close();
   });
 
   it('says nothing of figures until the journal is whole', async () => {
-    const { server, context } = await deskWithLink(browser);
-    await context.close();
     const slow = await personWithoutJournal(browser);
     const page = await slow.context.newPage();
     await page.goto(`http://localhost:${server.port}/links/lnk_saturn#key=${server.key}`);
@@ -67,13 +92,12 @@ describe('the first screen', () => {
     expect(await page.getByText('still arriving').count()).toBe(0);
     expect(await rowOf(page, 'saturn-kit')).toMatchObject({ Visitors: '0', 'Conv.': '0', EPC: '—' });
     await slow.context.close();
-    await server.stop();
   });
 });
 
 describe('a page on another host', () => {
   it('can neither embed the application nor call its server', async () => {
-    const { server, context, page } = await deskWithLink(browser);
+    const { context, page } = await openDesk(browser, server);
     const evil = await context.newPage();
     await evil.route('http://evil.localhost/', (route) =>
       route.fulfill({
@@ -114,6 +138,5 @@ describe('a page on another host', () => {
     await second.getByText('The link is live').waitFor();
     expect(page.url()).toContain('/links/');
     await context.close();
-    await server.stop();
   });
 });

@@ -4,7 +4,7 @@ import type { AddressInfo } from 'node:net';
 import type { Browser } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { changeOf, fillFirst, readJournal, sendChanges } from '../server/client.ts';
-import type { Running } from '../server/process.ts';
+import type { Running } from '../server/testing/process.ts';
 import { freshPerson, startBrowser } from './browser.ts';
 import { startServer } from './desk.ts';
 

@@ -4,10 +4,11 @@ import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import { isClickId } from '#core/hop';
+import { isUlid } from '#core/catalogue';
 import { call, changeOf, fillFirst, firstRecords, readJournal, sendChanges } from '../server/client.ts';
-import type { Running } from '../server/process.ts';
-import { freshFolder } from '../server/process.ts';
+import { checkDataFormat } from '../server/dataDir.ts';
+import type { Running } from '../server/testing/process.ts';
+import { freshFolder } from '../server/testing/process.ts';
 import { send } from '../standins/index.ts';
 import { freshPerson, startBrowser } from './browser.ts';
 import { openApp, startServer } from './desk.ts';
@@ -108,7 +109,7 @@ describe('Setup', () => {
     await person.close();
   });
 
-  it('lists what an earlier version let in and what is to be mended', async () => {
+  it('lists what an earlier program let in and what is to be mended', async () => {
     const { domain } = firstRecords(4600);
     const bad = { ...domain, after: { kind: 'address', to: 'https://else.example/{foo}' } };
     const { link } = records;
@@ -118,9 +119,10 @@ describe('Setup', () => {
       changeOf('link', { ...bare, hours: { until: '2026-01-01T00:00' } }),
     ];
     const dataDir = freshFolder();
+    checkDataFormat(dataDir);
     writeFileSync(
       join(dataDir, 'changes.ndjson'),
-      lines.map((line, i) => `${JSON.stringify({ ...line, edition: i + 1 })}\n`).join(''),
+      lines.map((line, i) => `${JSON.stringify({ ...line, version: i + 1 })}\n`).join(''),
     );
     const old = await startServer({ dataDir });
     const person = await freshPerson(browser);
@@ -171,7 +173,7 @@ it('the script on a page makes the click ID, puts it into the link, and tells of
   await page.getByRole('link', { name: 'kit' }).click();
   await vi.waitFor(() => expect(asked).toHaveLength(1), { timeout: 5000 });
   const click = /^\/r\?a=1&s1=(\w{26})&b=%20x$/.exec(asked[0] ?? '')?.[1] ?? '';
-  expect(isClickId(click)).toBe(true);
+  expect(isUlid(click)).toBe(true);
   await vi.waitFor(
     async () =>
       expect((await readJournal(server)).findLast((record) => record.kind === 'beacon')).toMatchObject({

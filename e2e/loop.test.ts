@@ -2,7 +2,7 @@ import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import type { Browser } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import { isClickId } from '#core/hop';
+import { isUlid } from '#core/catalogue';
 import { call } from '../server/client.ts';
 import { freshPerson, startBrowser } from './browser.ts';
 import { clipboard, openApp, paste, rowOf, startServer, untilLive } from './desk.ts';
@@ -98,7 +98,7 @@ describe('the whole loop', () => {
       .map((url) => new URL(url))
       .find((url) => url.hostname === 't.harrowmead.localhost');
     const click = atNetwork?.searchParams.get('ref1') ?? '';
-    expect(isClickId(click)).toBe(true);
+    expect(isUlid(click)).toBe(true);
     const cookies = await reader.cookies(`http://t.harrowmead.localhost:${server.port + 1}`);
     expect(cookies.map((cookie) => cookie.name)).toContain('hm_visitor');
 

@@ -1,7 +1,7 @@
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { changeOf, fillFirst, sendChanges } from '../server/client.ts';
-import type { Running } from '../server/process.ts';
+import type { Running } from '../server/testing/process.ts';
 import { freshPerson, startBrowser } from './browser.ts';
 import { openApp, paste, startServer, untilLive } from './desk.ts';
 
@@ -73,11 +73,13 @@ describe('twenty links pasted at once', () => {
 
     await group.getByLabel('Name of the network').fill('Farrow');
     await group.getByRole('button', { name: 'Learn this network' }).click();
-    const learnt = page.locator('section', { hasText: 'grammar version 1' }).filter({ hasText: 'Farrow' });
+    const learnt = page
+      .locator('section', { hasText: 'link format version 1' })
+      .filter({ hasText: 'Farrow' });
     await learnt.waitFor();
     // A correction is one choice, and makes a second version that the others are read by.
     await learnt.getByLabel('What end is for').selectOption('creative');
-    await page.getByText('Farrow’s grammar is now version 2').waitFor();
+    await page.getByText('Farrow’s link format is now version 2').waitFor();
 
     await page.getByRole('button', { name: 'Make 20 links' }).click();
     await page.getByText('20 links are made.').waitFor();

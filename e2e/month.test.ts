@@ -2,8 +2,8 @@ import type { Browser, BrowserContext, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { fillSeason } from '../demo/fill.ts';
 import { readConfig } from '../server/config.ts';
-import type { Running } from '../server/process.ts';
-import { freePort, freshFolder } from '../server/process.ts';
+import type { Running } from '../server/testing/process.ts';
+import { freePort, freshFolder } from '../server/testing/process.ts';
 import { freshPerson, startBrowser } from './browser.ts';
 import { openApp, startServer } from './desk.ts';
 
@@ -94,7 +94,7 @@ describe('from four awkward networks to a closed month', () => {
     await page.getByText('Nothing changed since.').waitFor();
   });
 
-  it('is known to another window, and taken back there too', async () => {
+  it('is known to another window, and undone there too', async () => {
     const other = await openApp(context, server, `/reconcile/${networks[3] ?? ''}/${month}`);
     await other.getByText('Nothing changed since.').waitFor();
     await other.getByText('Nothing waits here.').waitFor();
@@ -104,7 +104,7 @@ describe('from four awkward networks to a closed month', () => {
   });
 });
 
-describe('old days as sums', () => {
+describe('old days rolled up', () => {
   it('keep every figure of the balance, and come back', async () => {
     const figures = async () => {
       await page.goto(`http://localhost:${server.port}/reconcile/net_harrowmead/2026-09`);
@@ -117,17 +117,17 @@ describe('old days as sums', () => {
     await page.goto(`http://localhost:${server.port}/setup`);
     const storage = page.getByRole('region', { name: 'In this browser' });
     await storage.getByLabel('Requests older than').selectOption('2');
-    await storage.getByRole('button', { name: 'Keep as sums' }).click();
-    await storage.getByText(/requests before .* are kept as sums/).waitFor({ timeout: 15_000 });
+    await storage.getByRole('button', { name: 'Roll up by day' }).click();
+    await storage.getByText(/requests before .* are kept as daily counts/).waitFor({ timeout: 15_000 });
     expect(await figures()).toBe(before);
     // It holds after the window was closed, and in a second one.
     await page.reload();
     expect(await figures()).toBe(before);
     const other = await openApp(context, server, '/setup');
-    await other.getByText(/are kept as sums/).waitFor();
+    await other.getByText(/are kept as daily counts/).waitFor();
     await other.getByRole('button', { name: 'Bring them back' }).click();
     await page.goto(`http://localhost:${server.port}/setup`);
-    await expect.poll(() => page.getByText(/are kept as sums/).count(), { timeout: 15_000 }).toBe(0);
+    await expect.poll(() => page.getByText(/are kept as daily counts/).count(), { timeout: 15_000 }).toBe(0);
     expect(await figures()).toBe(before);
     await other.close();
   });

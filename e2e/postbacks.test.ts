@@ -3,11 +3,11 @@ import type { AddressInfo } from 'node:net';
 import AxeBuilder from '@axe-core/playwright';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { knownNetworks } from '#core/anatomy';
+import { knownNetworks } from '#core/link-parts';
 import type { Network, Program } from '#core/catalogue';
 import { postbackFields, secret } from '#core/catalogue';
 import { changeOf, readJournal, sendChanges } from '../server/client.ts';
-import type { Running } from '../server/process.ts';
+import type { Running } from '../server/testing/process.ts';
 import type { Kind } from '../standins/index.ts';
 import { kinds, send } from '../standins/index.ts';
 import { freshPerson, startBrowser } from './browser.ts';
@@ -197,7 +197,7 @@ describe('what is asked about', () => {
         async () => {
           await postback(`click=${id}&txn=F-1&amount=500.00`);
           const last = (await readJournal(server)).findLast((record) => record.kind === 'postback');
-          return last?.kind === 'postback' ? last.unsure : undefined;
+          return last?.kind === 'postback' ? last.unverified : undefined;
         },
         { timeout: 10_000 },
       )
@@ -355,7 +355,7 @@ describe('the four simulated networks, live', () => {
 
 describe('its screens', () => {
   it.each(['light', 'dark'] as const)('are in order for axe, %s', async (look) => {
-    await page.evaluate((name) => localStorage.setItem('fernhop-look', name), look);
+    await page.evaluate((name) => localStorage.setItem('fernhop-theme', name), look);
     for (const path of [
       '/programs/net_harrowmead',
       '/programs/net_harrowmead/bench',

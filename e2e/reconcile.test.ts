@@ -7,8 +7,9 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { fillSeason } from '../demo/fill.ts';
 import type { Season } from '../demo/season/index.ts';
 import { readConfig } from '../server/config.ts';
-import type { Running } from '../server/process.ts';
-import { freePort, freshFolder } from '../server/process.ts';
+import type { Running } from '../server/testing/process.ts';
+import { send } from '../standins/index.ts';
+import { freePort, freshFolder } from '../server/testing/process.ts';
 import { freshPerson, startBrowser } from './browser.ts';
 import { openApp, personWithoutJournal, startServer } from './desk.ts';
 
@@ -137,6 +138,11 @@ describe('a month with awkward networks', () => {
       )
         continue;
       await choose.click();
+      await page.locator('.candidates button').first().waitFor();
+      // What arrives meanwhile closes nothing.
+      await send(`http://see.nightledge.localhost:${server.port}/saturn-kit~while-choosing`);
+      await page.getByText('~while-choosing').first().waitFor();
+      await page.waitForTimeout(500);
       await page.locator('.candidates button').first().click();
       await page.getByText('given the chosen click').waitFor();
       break;
@@ -237,7 +243,7 @@ describe('a month with awkward networks', () => {
     await page.getByRole('listitem').filter({ hasText: '£60.00' }).waitFor();
   });
 
-  it.each(['light', 'dark'] as const)('has nothing serious for axe in the %s look', async (colorScheme) => {
+  it.each(['light', 'dark'] as const)('has nothing serious for axe in the %s theme', async (colorScheme) => {
     const person = await freshPerson(browser, { colorScheme });
     const view = await openApp(person, server, '/reconcile/net_kelvane/2026-10');
     await view.getByText('still arriving').waitFor({ state: 'detached' });

@@ -1,7 +1,7 @@
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { readJournal } from '../server/client.ts';
-import type { Running } from '../server/process.ts';
+import type { Running } from '../server/testing/process.ts';
 import { send } from '../standins/index.ts';
 import { freshPerson, startBrowser } from './browser.ts';
 import { deskWithLink, untilLive } from './desk.ts';
@@ -19,7 +19,7 @@ afterAll(async () => {
   await server.stop();
 });
 
-const edit = (leaf: string) => page.getByRole('button', { name: `Edit ${leaf}` }).click();
+const edit = (section: string) => page.getByRole('button', { name: `Edit ${section}` }).click();
 const save = async () => {
   await page.getByRole('button', { name: 'Save' }).click();
   await page.getByRole('button', { name: 'Edit hop' }).waitFor();
@@ -34,19 +34,23 @@ describe('a split', () => {
   it('is made on the stem, ordered by keyboard and by hand, and explained branch by branch', async () => {
     await edit('split');
     for (const [i, kind] of ['sources', 'devices'].entries()) {
-      await page.getByRole('button', { name: 'Add a leaf' }).click();
-      const leaf = page.locator('ol.branches > li').nth(i);
-      await leaf.getByLabel('Add a condition').selectOption(kind);
-      await leaf.getByLabel('Destination of the leaf').fill(`https://polehouse.example/${kind}?c={click}`);
+      await page.getByRole('button', { name: 'Add a branch' }).click();
+      const branch = page.locator('ol.branches > li').nth(i);
+      await branch.getByLabel('Add a condition').selectOption(kind);
+      await branch
+        .getByLabel('Destination of the branch')
+        .fill(`https://polehouse.example/${kind}?c={click}`);
     }
     await page.locator('ol.branches > li').first().getByLabel('Source', { exact: true }).fill('flyer');
     const order = () =>
       page
         .locator('ol.branches textarea')
         .evaluateAll((list) => list.map((area) => (area as HTMLTextAreaElement).value));
-    await page.getByRole('button', { name: 'Leaf 1: drag' }).press('ArrowDown');
+    await page.getByRole('button', { name: 'Branch 1: drag' }).press('ArrowDown');
     expect((await order())[0]).toContain('/devices');
-    await page.getByRole('button', { name: 'Leaf 1: drag' }).dragTo(page.locator('ol.branches > li').nth(1));
+    await page
+      .getByRole('button', { name: 'Branch 1: drag' })
+      .dragTo(page.locator('ol.branches > li').nth(1));
     await expect.poll(async () => (await order())[0]).toContain('/sources');
     await page.getByText('of 100,000 simulated visitors, made up, since few came yet.').waitFor();
     await save();
@@ -112,7 +116,7 @@ describe('a frame', () => {
 });
 
 describe('opening hours', () => {
-  it('in another zone, past midnight, decide on the screen and on the wire alike', async () => {
+  it('in another zone, past midnight, decide on the screen and at the hop alike', async () => {
     await edit('entry');
     await page.getByLabel('Open from').fill('2026-10-24T23:30');
     await page.getByLabel('Open until').fill('2026-10-25T02:30');

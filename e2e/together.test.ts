@@ -48,7 +48,7 @@ describe('two people', () => {
     await hers.getByRole('heading', { name: 'From Joris' }).waitFor();
     await untilLive(his);
 
-    // A change that is taken back on one desk is taken back on the other.
+    // A change that is undone on one desk is undone on the other.
     await his.locator('body').click({ position: { x: 600, y: 740 } });
     await his.keyboard.press('ControlOrMeta+z');
     await hers.getByRole('heading', { name: 'From Ines' }).waitFor();

@@ -72,11 +72,11 @@ await take('split', '/links/lnk_mount', {
   act: async (page) => {
     await page.getByRole('button', { name: 'Edit split' }).click();
     for (const [i, kind] of ['countries', 'devices'].entries()) {
-      await page.getByRole('button', { name: 'Add a leaf' }).click();
+      await page.getByRole('button', { name: 'Add a branch' }).click();
       await page.locator('ol.branches > li').nth(i).getByLabel('Add a condition').selectOption(kind);
     }
     await page.getByText('of 100,000 simulated visitors').waitFor();
-    await page.getByRole('button', { name: 'Leaf 1: drag' }).scrollIntoViewIfNeeded();
+    await page.getByRole('button', { name: 'Branch 1: drag' }).scrollIntoViewIfNeeded();
   },
 });
 await take('import', '/import', {

@@ -46,8 +46,8 @@ build();
 
 const folder = join(root, 'node_modules/.cache/fernhop');
 mkdirSync(folder, { recursive: true });
-// One project after the other: the tests in Chromium measure and the server's tests load the machine.
-for (const project of ['core', 'server', 'chromium']) {
+// One project after the other: the server's tests load the machine, and some tests in Chromium measure.
+for (const project of ['core', 'server', 'chromium', 'measured']) {
   const report = join(folder, `${project}.json`);
   const { status } = spawnSync(
     bin('vitest'),

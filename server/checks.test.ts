@@ -5,10 +5,10 @@ import type { JournalDraft } from '#core/visits';
 import { send } from '../standins/index.ts';
 import type { TableLink } from './feed/index.ts';
 import { call, changeOf, readJournal, sendChanges } from './client.ts';
-import { checkShops, shopPage } from './nightly.ts';
+import { checkShops, shopPage } from './nightlyCheck.ts';
 import { Pages } from './pages/index.ts';
-import type { Running } from './process.ts';
-import { startProcess } from './process.ts';
+import type { Running } from './testing/process.ts';
+import { startProcess } from './testing/process.ts';
 import { testLink } from './testing/records.ts';
 
 const firefox = 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0';
@@ -31,7 +31,7 @@ const row = (id: string, destination: string, archived = false): [string, TableL
     program: undefined,
     group: '',
     rare: archived ? { archived: { at: 1 } } : {},
-    edition: 1,
+    version: 1,
     ready: undefined,
   },
 ];

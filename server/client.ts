@@ -1,20 +1,26 @@
 import { randomBytes } from 'node:crypto';
 import type { Change, ChangesAnswer, RecordKind } from '#core/catalogue';
-import { knownNetworks } from '#core/anatomy';
+import { knownNetworks } from '#core/link-parts';
 import { newDomain, secret } from '#core/catalogue';
 import { clickId } from '#core/hop';
+import { parseNdjson } from '#core/formats';
 import type { JournalRecord } from '#core/visits';
 import type { Answer } from '../standins/index.ts';
 import { send } from '../standins/index.ts';
 
 /** Where a server is and the key to it. */
-export interface Place {
+export interface ServerAddress {
   readonly port: number;
   readonly key: string;
 }
 
 /** Calls the admin API as the application does. */
-export const call = (place: Place, method: 'GET' | 'POST', path: string, body?: unknown): Promise<Answer> =>
+export const call = (
+  place: ServerAddress,
+  method: 'GET' | 'POST',
+  path: string,
+  body?: unknown,
+): Promise<Answer> =>
   send(
     `http://localhost:${place.port}/api${path}`,
     {
@@ -48,7 +54,10 @@ export const changeOf = <T extends { readonly id: string }>(
 });
 
 /** Sends changes and gives the answer; throws when the call itself failed. */
-export const sendChanges = async (place: Place, changes: readonly Change[]): Promise<ChangesAnswer> => {
+export const sendChanges = async (
+  place: ServerAddress,
+  changes: readonly Change[],
+): Promise<ChangesAnswer> => {
   const { status, body } = await call(place, 'POST', '/changes', { changes });
   if (status !== 200 && status !== 409) throw new Error(`changes were answered ${status}: ${body}`);
   const answer: ChangesAnswer = JSON.parse(body);
@@ -56,12 +65,9 @@ export const sendChanges = async (place: Place, changes: readonly Change[]): Pro
 };
 
 /** Every record of the journal after a `seq`. */
-export const readJournal = async (place: Place, after = 0): Promise<JournalRecord[]> => {
+export const readJournal = async (place: ServerAddress, after = 0): Promise<JournalRecord[]> => {
   const { body } = await call(place, 'GET', `/journal?after=${after}`);
-  return body
-    .split('\n')
-    .filter(Boolean)
-    .map((line): JournalRecord => JSON.parse(line));
+  return parseNdjson<JournalRecord>(body);
 };
 
 /** The domain, network and program a first link needs. */
@@ -105,7 +111,7 @@ export const firstRecords = (port: number) => {
 };
 
 /** Fills an empty server with one domain, network, program and link; gives the records. */
-export const fillFirst = async (place: Place) => {
+export const fillFirst = async (place: ServerAddress) => {
   const records = firstRecords(place.port);
   await sendChanges(place, [
     changeOf('domain', records.domain),

@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import {
   closeSync,
+  existsSync,
   fsyncSync,
   mkdirSync,
   openSync,
@@ -57,7 +58,7 @@ const isAlive = (pid: number): boolean => {
 };
 
 /** True while the process that wrote a lock still runs; a process ID alone may be another process by now. */
-const isHeld = (lock: string): boolean => {
+const isHeldByProcess = (lock: string): boolean => {
   const [pid = '', start = ''] = lock.split(' ');
   if (pid === '' || !isAlive(Number(pid))) return false;
   return start === '' ? true : startOf(Number(pid)) === start;
@@ -89,7 +90,7 @@ export const lockFolder = async (folder: string, waitMs = patienceMs): Promise<(
       if (!(error instanceof Error && 'code' in error && error.code === 'EEXIST')) throw error;
     }
     const lock = readIfThere(path);
-    if (lock !== undefined && isHeld(lock)) {
+    if (lock !== undefined && isHeldByProcess(lock)) {
       if (Date.now() >= until)
         throw new Error(
           `${folder} is in use by process ${lock.split(' ', 1)[0] ?? ''}. Stop it first, or set DATA_DIR to another folder.`,
@@ -115,4 +116,27 @@ export const serverSecret = (folder: string): Buffer => {
   const made = randomBytes(32);
   writeFileSync(path, `${made.toString('hex')}\n`, { mode: 0o600 });
   return made;
+};
+
+/** The format of what a server writes into its folder. A change that another one could not read gives it the next number. */
+export const dataFormat = 2;
+
+/** Why a folder cannot be read, as one line that says what to do; undefined where it is in this format or new. */
+export const dataFormatProblem = (folder: string): string | undefined => {
+  const written = readIfThere(join(folder, 'format'))?.trim();
+  const isNew = !existsSync(join(folder, 'changes.ndjson')) && !existsSync(join(folder, 'journal'));
+  return written === String(dataFormat) || (written === undefined && isNew)
+    ? undefined
+    : `${folder} is in format ${written ?? '1'}, and this server reads format ${dataFormat} alone. Set DATA_DIR to an empty folder, and bring links over by an export of the server that wrote it.`;
+};
+
+/**
+ * Makes sure that a folder is in this server's format; marks a new one with it.
+ *
+ * @throws Error with one line that says what to do, where it is in another format
+ */
+export const checkDataFormat = (folder: string): void => {
+  const problem = dataFormatProblem(folder);
+  if (problem !== undefined) throw new Error(problem);
+  writeFileSync(join(folder, 'format'), `${dataFormat}\n`, { mode: 0o600 });
 };

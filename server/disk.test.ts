@@ -3,8 +3,8 @@ import { join } from 'node:path';
 import { describe, expect, it, vi } from 'vitest';
 import { send } from '../standins/index.ts';
 import { call, changeOf, fillFirst, readJournal } from './client.ts';
-import { startProcess } from './process.ts';
-import { smallDisk } from './smallDisk.ts';
+import { startProcess } from './testing/process.ts';
+import { smallDisk } from './testing/smallDisk.ts';
 
 describe('a full disk', () => {
   it('stops postbacks from being acknowledged and nobody from hopping, and recovers', async () => {

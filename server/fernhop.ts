@@ -4,37 +4,37 @@ import { createServer } from 'node:http';
 import { Socket } from 'node:net';
 import { join } from 'node:path';
 import type { Duplex } from 'node:stream';
-import type { Kept } from '#core/catalogue';
+import type { StoredChange } from '#core/catalogue';
 import { clickId } from '#core/hop';
 import type { JournalDraft } from '#core/visits';
 import { makeApi } from './api/api.ts';
 import type { Config } from './config.ts';
 import { AdminKey } from './adminKey.ts';
 import { Audit } from './audit.ts';
-import { lockFolder, serverSecret } from './dataDir.ts';
+import { checkDataFormat, lockFolder, serverSecret } from './dataDir.ts';
 import { DiskRoom } from './diskRoom.ts';
-import type { Table, TableLink } from './feed/index.ts';
+import type { LinkTable, TableLink } from './feed/index.ts';
 import { Feed } from './feed/index.ts';
 import { Journal } from './journal/index.ts';
-import { Mails } from './mails.ts';
+import { WaitingList } from './waitingList.ts';
 import { Pages } from './pages/index.ts';
-import { checkNightly } from './nightly.ts';
+import { startNightlyCheck } from './nightlyCheck.ts';
 import { makeSite } from './site.ts';
-import { Admission } from './wire/admission.ts';
-import { openCountries } from './wire/country.ts';
-import { readHeaders } from './wire/headers.ts';
-import { makeHop, onlyHttps } from './wire/hop.ts';
-import { makePage } from './wire/page.ts';
-import { PageClicks } from './wire/pageClicks.ts';
-import { makePeers } from './wire/peer.ts';
-import { makePixel, makePostback } from './wire/postback.ts';
-import { refuse } from './wire/refuse.ts';
-import { makeRejected } from './wire/rejected.ts';
-import type { Reserved } from './wire/reserved.ts';
-import { pathOf, reservedAt, withoutOrigin } from './wire/reserved.ts';
-import { makeSecondPages } from './wire/secondPage.ts';
-import { Seen } from './wire/seen.ts';
-import { Visitors } from './wire/visitor.ts';
+import { Admission } from './http/admission.ts';
+import { openCountries } from './http/country.ts';
+import { readHeaders } from './http/headers.ts';
+import { makeHop, onlyHttps } from './http/hop.ts';
+import { makeLinkDomain } from './http/linkDomain.ts';
+import { PageClicks } from './http/pageClicks.ts';
+import { makePeers } from './http/peer.ts';
+import { makePixel, makePostback } from './http/postback.ts';
+import { refuse } from './http/refuse.ts';
+import { makeRejected } from './http/rejected.ts';
+import type { Reserved } from './http/reserved.ts';
+import { pathOf, reservedAt, withoutOrigin } from './http/reserved.ts';
+import { makeSecondPages } from './http/secondPage.ts';
+import { VisitorsToday } from './http/visitorsToday.ts';
+import { Visitors } from './http/visitor.ts';
 
 export interface Fernhop {
   readonly server: Server;
@@ -60,12 +60,12 @@ const hostName = (host: string): string => {
 };
 
 const changeDraft = (
-  { edition, kind, record, revision, by, step, value }: Kept,
+  { version, kind, record, revision, by, step, value }: StoredChange,
   at: number,
 ): JournalDraft => ({
   kind: 'change',
   at,
-  edition,
+  version,
   of: kind,
   record,
   revision,
@@ -87,6 +87,7 @@ export const makeFernhop = async (
 ): Promise<Fernhop> => {
   const unlock = await lockFolder(config.dataDir);
   try {
+    checkDataFormat(config.dataDir);
     return await build(config, log, now, unlock);
   } catch (error) {
     unlock();
@@ -96,15 +97,15 @@ export const makeFernhop = async (
 
 /** Reads today's visitors and page clicks from the journal, so that a restart makes nobody new and forgets no page. */
 const remember = async (
-  { seen, clicks }: { readonly seen: Seen; readonly clicks: PageClicks },
-  { hosts }: Table,
+  { visitorsToday, clicks }: { readonly visitorsToday: VisitorsToday; readonly clicks: PageClicks },
+  { hosts }: LinkTable,
   journal: Journal,
   at: number,
 ): Promise<void> => {
   for await (const record of journal.today(at)) {
     if (record.kind !== 'hop' || record.prefetch) continue;
     const host = hosts.get(record.host);
-    if (host) seen.before(host.domain.id, record.visitor, record.at);
+    if (host) visitorsToday.wasHere(host.domain.id, record.visitor, record.at);
     if (record.status === 200) clicks.add(record.click, record.link);
   }
 };
@@ -129,17 +130,17 @@ const build = async (
     `http://[::1]:${config.port}`,
   ]);
 
-  const { journal, edition } = await Journal.open(
+  const { journal, version } = await Journal.open(
     join(config.dataDir, 'journal'),
     clickId(now(), randomBytes(10)),
     { now, log },
   );
   const feed = await Feed.open(join(config.dataDir, 'changes.ndjson'), {
     isAppHost: (host) => appHosts.has(host),
-    onKept: (kept) => journal.append(changeDraft(kept, now())),
+    onStored: (stored) => journal.append(changeDraft(stored, now())),
     log,
   });
-  for (const kept of await feed.since(edition)) journal.append(changeDraft(kept, now()));
+  for (const stored of await feed.since(version)) journal.append(changeDraft(stored, now()));
 
   const { table } = feed;
   const room = new DiskRoom(config.dataDir, config.diskReserveMb, (isLow) => {
@@ -151,13 +152,13 @@ const build = async (
   const audit = new Audit(append);
   const peers = makePeers(config.trustProxy);
   const admission = new Admission({ peers, recordsPerMinute: config.recordsPerMinute, append });
-  const mails = new Mails(join(config.dataDir, 'mails.ndjson'), () => !room.isLow);
+  const waitingList = new WaitingList(join(config.dataDir, 'waiting-list.ndjson'), () => !room.isLow);
   const rejected = makeRejected(join(config.dataDir, 'rejected.ndjson'), () => !room.isLow);
   const parts = {
     table,
-    seen: new Seen(),
+    visitorsToday: new VisitorsToday(),
     clicks: new PageClicks(),
-    mails,
+    waitingList,
     visitors: new Visitors(join(config.dataDir, 'salt'), log),
     peers,
     admission,
@@ -182,9 +183,16 @@ const build = async (
   const bounds = { localPorts: config.standins ? [config.port, config.port + 1] : [] };
   const pages = new Pages({ log });
   await remember(parts, table, journal, now());
-  const endNightly = checkNightly({ links: table.links, bounds, pages, keep: parts.keep, log, now });
+  const endNightlyCheck = startNightlyCheck({
+    links: table.links,
+    bounds,
+    pages,
+    keep: parts.keep,
+    log,
+    now,
+  });
   const hop = makeHop(parts);
-  const page = makePage({ ...parts, checkToken });
+  const linkDomain = makeLinkDomain({ ...parts, checkToken });
   const postback = makePostback(parts);
   const pixel = makePixel(parts);
   const site = makeSite(
@@ -193,7 +201,7 @@ const build = async (
       origins,
       feed,
       journal,
-      mails,
+      waitingList,
       audit,
       admission,
       room,
@@ -221,29 +229,39 @@ const build = async (
   // Most requests name the host the one before them named.
   let last = { host: '', name: '' };
   const answer = (request: IncomingMessage, response: ServerResponse): void => {
-    const told = readHeaders(request.rawHeaders);
-    if (told.host !== last.host) last = { host: told.host, name: hostName(told.host) };
+    const headers = readHeaders(request.rawHeaders);
+    if (headers.host !== last.host) last = { host: headers.host, name: hostName(headers.host) };
     const { name } = last;
-    const host = told.twoHosts ? undefined : table.hosts.get(name);
+    const host = headers.twoHosts ? undefined : table.hosts.get(name);
     const url = request.url ?? '';
     const bare = url.charCodeAt(0) === slash ? url : withoutOrigin(url);
     const reserved = reservedAt(bare);
-    if (reserved === undefined && host && request.httpVersionMajor > 0 && hop(request, response, host, told))
+    if (
+      reserved === undefined &&
+      host &&
+      request.httpVersionMajor > 0 &&
+      hop(request, response, host, headers)
+    )
       return;
     if (request.httpVersionMajor < 1) {
       refuse(response, 400, 'Ask by HTTP/1.0 or later.');
       return;
     }
-    if (host && peers.viaTrusted(request) && told.proto === 'https')
+    if (host && peers.viaTrusted(request) && headers.proto === 'https')
       response.setHeader('Strict-Transport-Security', onlyHttps);
     // An address that a link had before it was the server's goes on answering, unless it carries a key of ours.
-    if (reserved !== undefined && host && !isKeyOfOurs(reserved, bare) && hop(request, response, host, told))
+    if (
+      reserved !== undefined &&
+      host &&
+      !isKeyOfOurs(reserved, bare) &&
+      hop(request, response, host, headers)
+    )
       return;
     if (reserved === 'postback') postback(request, response, bare).catch(failed(response));
     else if (reserved === 'pixel') pixel(request, response, bare);
-    else if (told.twoHosts || (told.host === '' && request.httpVersionMinor > 0))
+    else if (headers.twoHosts || (headers.host === '' && request.httpVersionMinor > 0))
       refuse(response, 400, 'Name one host, once.', { Connection: 'close' });
-    else if (host) page(request, response, host).catch(failed(response));
+    else if (host) linkDomain(request, response, host).catch(failed(response));
     else if (appHosts.has(name) && url.startsWith('/')) site(request, response);
     else if (appHosts.has(name)) refuse(response, 400, 'Ask for a path on this host.');
     else refuse(response, 421, 'This host is none of the domains served here.', { Connection: 'close' });
@@ -299,13 +317,13 @@ const build = async (
     server,
     key,
     links: table.links.size,
-    isNew: feed.edition === 0,
+    isNew: feed.version === 0,
     close: async () => {
       const closed = new Promise<void>((resolve) => server.close(() => resolve()));
       server.closeIdleConnections();
       // Live streams never end by themselves; whoever else is still at it has a second.
       setTimeout(() => server.closeAllConnections(), server.listening ? 1000 : 0).unref();
-      endNightly();
+      endNightlyCheck();
       room.stop();
       await closed;
       await pages.close();

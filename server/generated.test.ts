@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Running } from './process.ts';
-import { startProcess } from './process.ts';
+import type { Running } from './testing/process.ts';
+import { startProcess } from './testing/process.ts';
 import { fillForRequests, runGenerated } from './testing/generated.ts';
 import type { Aim } from './testing/requests.ts';
 

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { changeOf, fillFirst, sendChanges } from './client.ts';
-import type { Running } from './process.ts';
-import { startProcess } from './process.ts';
+import type { Running } from './testing/process.ts';
+import { startProcess } from './testing/process.ts';
 import { headerOf, sendRaw, statusOf } from './testing/raw.ts';
 
 let server: Running;

@@ -1,5 +1,5 @@
 import { execFileSync, spawn, spawnSync } from 'node:child_process';
-import { existsSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import type { AuditRecord } from '#core/visits';
@@ -7,9 +7,9 @@ import { send } from '../standins/index.ts';
 import { AdminKey, writeNewKey } from './adminKey.ts';
 import { builtFile } from './built.ts';
 import { call, readJournal, sendChanges, changeOf } from './client.ts';
-import { lockFolder } from './dataDir.ts';
-import type { Running } from './process.ts';
-import { freshFolder, startProcess } from './process.ts';
+import { checkDataFormat, dataFormat, lockFolder } from './dataDir.ts';
+import type { Running } from './testing/process.ts';
+import { freshFolder, startProcess } from './testing/process.ts';
 import { fillForRequests } from './testing/generated.ts';
 
 const audits = async (server: Running): Promise<AuditRecord[]> =>
@@ -108,7 +108,7 @@ describe('what happens around keys and files', () => {
     for (let n = 0; n < 8; n++) await withKey(server, 'guess-guess-guess');
     await send(`http://${host}:${server.port}/postback/${'k'.repeat(30)}?txn=1`);
     await call(server, 'POST', '/exported', { what: 'everything as JSON, secrets included', by: 'Ines' });
-    await send(`http://localhost:${server.port}/api/mails?link=lnk_kit`, {
+    await send(`http://localhost:${server.port}/api/waiting-list?link=lnk_kit`, {
       method: 'DELETE',
       headers: {
         Authorization: `Bearer ${server.key}`,
@@ -170,18 +170,18 @@ describe('parameters of the API', () => {
     });
 
   it.each([
-    ['DELETE', '/mails?link=a&link=b'],
-    ['DELETE', '/mails?link=lnk_a&link=lnk_b'],
-    ['DELETE', '/mails?link='],
-    ['DELETE', '/mails?lnk=lnk_a'],
-    ['DELETE', '/mails?link[]=lnk_a'],
+    ['DELETE', '/waiting-list?link=a&link=b'],
+    ['DELETE', '/waiting-list?link=lnk_a&link=lnk_b'],
+    ['DELETE', '/waiting-list?link='],
+    ['DELETE', '/waiting-list?lnk=lnk_a'],
+    ['DELETE', '/waiting-list?link[]=lnk_a'],
     ['GET', '/changes?after=1&after=2'],
     ['GET', '/changes?after=-1'],
     ['GET', '/journal?after=x'],
     ['GET', '/journal?until=5'],
-    ['GET', '/mails?x=1'],
+    ['GET', '/waiting-list?x=1'],
   ])('%s %s is refused and erases nothing', async (method, path) => {
-    const before = join(server.dataDir, 'mails.ndjson');
+    const before = join(server.dataDir, 'waiting-list.ndjson');
     writeFileSync(before, '{"at":1,"link":"lnk_a","mail":"anna@reader.example","consent":"Yes."}\n');
     expect((await ask(method, path)).status).toBe(400);
     expect(readFileSync(before, 'utf8')).toContain('anna');
@@ -197,10 +197,12 @@ describe('parameters of the API', () => {
     const answer = await ask('GET', '/rejected');
     expect(JSON.parse(answer.body)).toEqual({ rejected: [JSON.parse(whole)] });
     writeFileSync(
-      join(server.dataDir, 'mails.ndjson'),
+      join(server.dataDir, 'waiting-list.ndjson'),
       `${torn}\n{"at":1,"link":"a","mail":"b@c.example","consent":""}\n{"a`,
     );
-    expect(JSON.parse((await ask('GET', '/mails')).body)).toMatchObject({ mails: [{ mail: 'b@c.example' }] });
+    expect(JSON.parse((await ask('GET', '/waiting-list')).body)).toMatchObject({
+      waitingList: [{ mail: 'b@c.example' }],
+    });
   });
 });
 
@@ -235,5 +237,33 @@ describe('the lock of a data folder', () => {
     expect(performance.now() - began).toBeGreaterThan(300);
     await expect(lockFolder(folder, 100)).rejects.toThrow(/is in use by process \d+\. Stop it first/);
     again();
+  });
+});
+
+describe('the format of a data folder', () => {
+  const folderWith = (files: Readonly<Record<string, string>>): string => {
+    const folder = freshFolder();
+    for (const [name, text] of Object.entries(files)) writeFileSync(join(folder, name), text);
+    return folder;
+  };
+
+  it('is written into a new one, which is then taken again', () => {
+    const folder = folderWith({});
+    checkDataFormat(folder);
+    expect(readFileSync(join(folder, 'format'), 'utf8')).toBe(`${dataFormat}\n`);
+    expect(() => checkDataFormat(folder)).not.toThrow();
+  });
+
+  it.each([
+    ['from before there was a number', { 'changes.ndjson': '' }, 'is in format 1, '],
+    ['of an older number', { format: '1\n', 'changes.ndjson': '' }, 'is in format 1, '],
+    ['of a newer number', { format: '99\n' }, 'is in format 99, '],
+  ])('%s is refused by one line that says what to do, and nothing is written', async (_, files, words) => {
+    const dataDir = folderWith(files);
+    await expect(startProcess({ dataDir })).rejects.toThrow(words);
+    expect(() => checkDataFormat(dataDir)).toThrow(
+      /this server reads format 2 alone\. Set DATA_DIR to an empty folder/,
+    );
+    expect(readdirSync(dataDir).sort()).toEqual(Object.keys(files).sort());
   });
 });

@@ -3,8 +3,8 @@ import type { Domain, Link, RecordKind } from '#core/catalogue';
 import { newDomain, withPrefix } from '#core/catalogue';
 import { send } from '../standins/index.ts';
 import { call, changeOf, firstRecords, readJournal, sendChanges } from './client.ts';
-import type { Running } from './process.ts';
-import { startProcess } from './process.ts';
+import type { Running } from './testing/process.ts';
+import { startProcess } from './testing/process.ts';
 
 const firefox = 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0';
 let server: Running;
@@ -56,17 +56,18 @@ describe('a page hop', () => {
     expect([first.status, first.headers['content-type']]).toEqual([200, 'text/html; charset=utf-8']);
     expect(first.headers['content-security-policy']).toContain("default-src 'none'");
     expect(first.headers['referrer-policy']).toBe('no-referrer');
-    const again = /url=(\/kit~guide\?again=[^"]+)"/.exec(first.body)?.[1]?.replaceAll('&amp;', '&') ?? '';
-    const click = /again=(\w{26})\./.exec(again)?.[1] ?? '';
+    const secondAddress =
+      /url=(\/kit~guide\?second-page=[^"]+)"/.exec(first.body)?.[1]?.replaceAll('&amp;', '&') ?? '';
+    const click = /second-page=(\w{26})\./.exec(secondAddress)?.[1] ?? '';
     const count = async () => (await readJournal(server)).filter((record) => record.kind === 'hop').length;
     await lastHopIs({ click, status: 200, branch: 'everyone', source: 'guide' });
     const before = await count();
-    const second = await ask(again);
+    const second = await ask(secondAddress);
     expect(second.body).toContain(`url=https://shop.example/?c=${click}&amp;kw=a"`);
     await new Promise((resolve) => setTimeout(resolve, 400));
     expect(await count()).toBe(before);
     // A made-up second page, or one of long ago, is a hop of its own.
-    await ask('/kit?again=01M84BDPSKXE4HN0RD2V6W3PBC.everyone');
+    await ask('/kit?second-page=01M84BDPSKXE4HN0RD2V6W3PBC.everyone');
     await new Promise((resolve) => setTimeout(resolve, 400));
     expect(await count()).toBe(before + 1);
     expect((await ask('/kit', {}, 'HEAD')).body).toBe('');
@@ -84,7 +85,7 @@ describe('a page hop', () => {
   });
 });
 
-describe('a split on the wire', () => {
+describe('a split over HTTP', () => {
   it('goes by country, device, language and whether the visitor was here', async () => {
     const branch = (id: string, when: object) => ({
       id,
@@ -143,10 +144,12 @@ describe('a closed link', () => {
     expect((await mail('mail=nobody&consent=yes')).status).toBe(400);
     const thanks = await mail('mail=anna%40mail.example&consent=yes');
     expect([thanks.status, thanks.body.includes('Thank you.')]).toEqual([200, true]);
-    const kept = JSON.parse((await call(server, 'GET', '/mails')).body) as { mails: object[] };
-    expect(kept.mails).toMatchObject([{ link: 'lnk_kit', mail: 'anna@mail.example', consent: 'Write me.' }]);
+    const kept = JSON.parse((await call(server, 'GET', '/waiting-list')).body) as { waitingList: object[] };
+    expect(kept.waitingList).toMatchObject([
+      { link: 'lnk_kit', mail: 'anna@mail.example', consent: 'Write me.' },
+    ]);
     expect(JSON.stringify(await readJournal(server))).not.toContain('anna');
-    const erased = await send(`http://localhost:${server.port}/api/mails`, {
+    const erased = await send(`http://localhost:${server.port}/api/waiting-list`, {
       method: 'DELETE',
       headers: {
         Authorization: `Bearer ${server.key}`,
@@ -155,7 +158,7 @@ describe('a closed link', () => {
       },
     });
     expect(JSON.parse(erased.body)).toEqual({ erased: 1 });
-    expect(JSON.parse((await call(server, 'GET', '/mails')).body)).toEqual({ mails: [] });
+    expect(JSON.parse((await call(server, 'GET', '/waiting-list')).body)).toEqual({ waitingList: [] });
   });
 
   it('takes no address where none is asked for, and none without end', async () => {
@@ -183,7 +186,7 @@ describe('addresses once placed', () => {
     expect(await status('/go/kits/kit')).toBe(307);
   });
 
-  it('answer 410 or as another link once it is set away, and never run in circles', async () => {
+  it('answer 410 or as another link once it is archived, and never run in circles', async () => {
     await put('link', { ...link, id: 'lnk_other', slug: 'other', destination: 'https://other.example/' });
     await put('link', { ...link, archived: { at: 1 } });
     const gone = await ask('/kit');

@@ -4,14 +4,14 @@ import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import type { JournalRecord } from '#core/visits';
 import { send } from '../standins/index.ts';
 import { call, changeOf, readJournal, sendChanges } from './client.ts';
-import type { Running } from './process.ts';
-import { startProcess } from './process.ts';
+import type { Running } from './testing/process.ts';
+import { startProcess } from './testing/process.ts';
 import { anonymous, flood } from './testing/flood.ts';
 import { fillForRequests } from './testing/generated.ts';
 import type { Aim } from './testing/requests.ts';
-import { Admission } from './wire/admission.ts';
-import { MinuteLimit } from './wire/minuteLimit.ts';
-import { makePeers } from './wire/peer.ts';
+import { Admission } from './http/admission.ts';
+import { MinuteLimit } from './http/minuteLimit.ts';
+import { makePeers } from './http/peer.ts';
 
 const ofKind = <K extends JournalRecord['kind']>(records: readonly JournalRecord[], kind: K) =>
   records.filter((record): record is Extract<JournalRecord, { kind: K }> => record.kind === kind);
@@ -79,7 +79,7 @@ describe('beyond the limit', () => {
       const { status, body } = await send(`http://${host}:${port}/${n % 5 === 0 ? 'page' : 'kit'}`);
       statuses.add(status);
       // The second of two pages is no hop, written down or not.
-      const again = /url=(\/page\?again=[^"]+)"/.exec(body)?.[1];
+      const again = /url=(\/page\?second-page=[^"]+)"/.exec(body)?.[1];
       if (again !== undefined) await send(`http://${host}:${port}${again.replaceAll('&amp;', '&')}`);
     }
     expect([...statuses].sort()).toEqual([200, 307]);

@@ -4,10 +4,10 @@ import type { Link } from '#core/catalogue';
 import { clickId } from '#core/hop';
 import { send } from '../standins/index.ts';
 import { call, changeOf, readJournal, sendChanges } from './client.ts';
-import type { Running } from './process.ts';
-import { startProcess } from './process.ts';
+import type { Running } from './testing/process.ts';
+import { startProcess } from './testing/process.ts';
 import { fillForRequests } from './testing/generated.ts';
-import { makeSecondPages } from './wire/secondPage.ts';
+import { makeSecondPages } from './http/secondPage.ts';
 
 describe('what the second of two pages is asked with', () => {
   const pages = makeSecondPages(randomBytes(32));
@@ -36,7 +36,7 @@ describe('what the second of two pages is asked with', () => {
   });
 });
 
-describe('on the wire', () => {
+describe('over HTTP', () => {
   let server: Running;
   let host = '';
   let link: Link;
@@ -59,13 +59,13 @@ describe('on the wire', () => {
   const records = async (kind: 'hop' | 'second') =>
     (await readJournal(server)).filter((record) => record.kind === kind);
   const settled = () => new Promise((resolve) => setTimeout(resolve, 200));
-  const againIn = (body: string) =>
-    /url=(\/page\?again=[^"]+)"/.exec(body)?.[1]?.replaceAll('&amp;', '&') ?? 'none';
+  const secondPageIn = (body: string) =>
+    /url=(\/page\?second-page=[^"]+)"/.exec(body)?.[1]?.replaceAll('&amp;', '&') ?? 'none';
   const nonceIn = (body: string) => /nonce="([^"]+)"/.exec(body)?.[1] ?? '';
 
   it('is recorded, leads on with the click of the first, and each page has a nonce of its own', async () => {
     const first = await ask('/page?kw=a');
-    const second = await ask(againIn(first.body));
+    const second = await ask(secondPageIn(first.body));
     await settled();
     const hops = await records('hop');
     const [hop] = hops.slice(-1);
@@ -95,16 +95,16 @@ describe('on the wire', () => {
       ['/gone', 'before'],
     ] as const) {
       const before = (await records('hop')).length;
-      const answer = await ask(`${path}?again=${chosen}.${branch}.${'A'.repeat(22)}`);
+      const answer = await ask(`${path}?second-page=${chosen}.${branch}.${'A'.repeat(22)}`);
       expect(`${answer.headers.location ?? ''}${answer.body}`).not.toContain(chosen);
       await vi.waitFor(async () => expect((await records('hop')).length).toBe(before + 1), { timeout: 3000 });
     }
-    expect((await ask(`/closed?again=${chosen}.everyone.x`)).body).toContain('This offer has ended.');
-    expect((await ask(`/gone?again=${chosen}.everyone.x`)).status).toBe(410);
+    expect((await ask(`/closed?second-page=${chosen}.everyone.x`)).body).toContain('This offer has ended.');
+    expect((await ask(`/gone?second-page=${chosen}.everyone.x`)).status).toBe(410);
   });
 
   it('is closed where the link closed in the meantime, or was archived', async () => {
-    const again = againIn((await ask('/page')).body);
+    const again = secondPageIn((await ask('/page')).body);
     await put({ hours: { until: '2026-01-01T00:00' } });
     const closed = await ask(again);
     expect([closed.status, closed.body]).toEqual([200, expect.stringContaining('This offer has ended.')]);
@@ -119,7 +119,7 @@ describe('on the wire', () => {
   });
 
   it('is not for a browser that only looks ahead', async () => {
-    const again = againIn((await ask('/page')).body);
+    const again = secondPageIn((await ask('/page')).body);
     expect((await ask(again, { 'Sec-Purpose': 'prefetch' })).status).toBe(503);
   });
 });

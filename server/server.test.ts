@@ -5,15 +5,16 @@ import { connect } from 'node:net';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { randomBytes } from 'node:crypto';
-import { clickId, isClickId } from '#core/hop';
+import { isUlid } from '#core/catalogue';
+import { clickId } from '#core/hop';
 import { check } from '#core/catalogue';
 import type { JournalRecord } from '#core/visits';
 import { journalRecord } from '#core/visits';
 import { send } from '../standins/index.ts';
 import { call, changeOf, fillFirst, readJournal, sendChanges } from './client.ts';
-import type { Running } from './process.ts';
-import { startProcess } from './process.ts';
-import type { TracedHop, TraceEnd } from '#core/anatomy';
+import type { Running } from './testing/process.ts';
+import { startProcess } from './testing/process.ts';
+import type { TracedHop, TraceEnd } from '#core/link-parts';
 
 let server: Running;
 let records: Awaited<ReturnType<typeof fillFirst>>;
@@ -51,7 +52,7 @@ describe('a hop', () => {
     expect(answer.status).toBe(307);
     const location = new URL(answer.headers.location ?? '');
     const click = location.searchParams.get('ref1') ?? '';
-    expect(isClickId(click)).toBe(true);
+    expect(isUlid(click)).toBe(true);
     expect(location.searchParams.get('ref2')).toBe('newsletter');
     expect(location.searchParams.has('kw')).toBe(false);
     expect(answer.headers).toMatchObject({
@@ -62,7 +63,7 @@ describe('a hop', () => {
     expect(await last('hop')).toMatchObject({
       click,
       link: 'lnk_saturn',
-      edition: 4,
+      version: 4,
       source: 'newsletter',
       status: 307,
       country: 'JP',
@@ -239,12 +240,12 @@ describe('the admin API', () => {
     });
   });
 
-  it('tells the journal’s identity, and explains every edition in it', async () => {
+  it('tells the journal’s identity, and explains every version in it', async () => {
     const answer = await call(server, 'GET', '/journal?after=0');
     const about = JSON.parse((await call(server, 'GET', '/about')).body) as { journal: string };
     expect(answer.headers['fernhop-journal']).toBe(about.journal);
     const changes = (await readJournal(server)).flatMap((r) => (r.kind === 'change' ? [r] : []));
-    expect(changes.map((c) => c.edition)).toEqual([1, 2, 3, 4, 5]);
+    expect(changes.map((c) => c.version)).toEqual([1, 2, 3, 4, 5]);
     expect(changes[3]?.value).toMatchObject({ slug: 'saturn-kit' });
     expect(JSON.stringify(changes)).not.toContain(records.key);
   });
@@ -264,7 +265,7 @@ describe('the admin API', () => {
     const { hops, end, order } = await traced(standing, { url, toOrder: true });
     expect(end).toBe('arrived');
     // The network's click number still stands on the order page, in its cookie and in its form.
-    expect(order).toMatchObject({ status: 200, kept: ['hmclick'] });
+    expect(order).toMatchObject({ status: 200, surviving: ['hmclick'] });
     expect(hops.map((hop) => [new URL(hop.url).hostname, hop.status])).toEqual([
       ['see.nightledge.localhost', 307],
       ['t.harrowmead.localhost', 302],

@@ -1,11 +1,12 @@
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Change, Kept, RecordKind } from '#core/catalogue';
+import type { Change, StoredChange, RecordKind } from '#core/catalogue';
 import { send } from '../standins/index.ts';
 import { call, changeOf, firstRecords, sendChanges } from './client.ts';
-import type { Running } from './process.ts';
-import { freshFolder, startProcess } from './process.ts';
+import { checkDataFormat } from './dataDir.ts';
+import type { Running } from './testing/process.ts';
+import { freshFolder, startProcess } from './testing/process.ts';
 import { testDomain, testLink } from './testing/records.ts';
 
 const domain = testDomain;
@@ -94,13 +95,13 @@ describe('a setting that would break a link is refused with its field', () => {
   it('a prefix that would hand a placed address to another link', async () => {
     expect(await put('link', link('one', { aliases: ['go/two'] }))).toBeUndefined();
     expect(await put('link', link('two'))).toBeUndefined();
-    const refused = await put('domain', { ...domain, prefix: 'go/', earlier: [''] });
+    const refused = await put('domain', { ...domain, prefix: 'go/', earlierPrefixes: [''] });
     expect(refused).toMatchObject({
       path: 'prefix',
       message: expect.stringContaining('/go/two leads to one') as string,
     });
     expect((await hop('/go/two')).headers.location).toContain('/one?c=');
-    expect(await put('domain', { ...domain, prefix: 'at/', earlier: [''] })).toBeUndefined();
+    expect(await put('domain', { ...domain, prefix: 'at/', earlierPrefixes: [''] })).toBeUndefined();
     expect((await hop('/at/two')).headers.location).toContain('/two?c=');
     expect((await hop('/two')).headers.location).toContain('/two?c=');
   });
@@ -135,8 +136,10 @@ describe('a setting that would break a link is refused with its field', () => {
     const form = 'mail=anna%40reader.example&consent=yes';
     const thanks = await hop('/at/older', 'POST', form);
     expect([thanks.status, thanks.body]).toEqual([200, expect.stringContaining('Thank you.')]);
-    const { mails } = JSON.parse((await call(server, 'GET', '/mails')).body) as { mails: object[] };
-    expect(mails).toMatchObject([{ link: 'lnk_over', mail: 'anna@reader.example' }]);
+    const { waitingList } = JSON.parse((await call(server, 'GET', '/waiting-list')).body) as {
+      waitingList: object[];
+    };
+    expect(waitingList).toMatchObject([{ link: 'lnk_over', mail: 'anna@reader.example' }]);
   });
 
   it('and a destination keeps its host as it travels', async () => {
@@ -148,11 +151,11 @@ describe('a setting that would break a link is refused with its field', () => {
   });
 });
 
-describe('what an earlier version let in', () => {
+describe('what an earlier program let in', () => {
   let server: Running;
-  const kept = (kind: RecordKind, value: { readonly id: string }, edition: number): Kept => ({
+  const kept = (kind: RecordKind, value: { readonly id: string }, version: number): StoredChange => ({
     ...changeOf(kind, value),
-    edition,
+    version,
   });
   beforeAll(async () => {
     const dataDir = freshFolder();
@@ -184,6 +187,7 @@ describe('what an earlier version let in', () => {
       ['link', link('nowhere', { destination: 'https://[' })],
     ];
     const lines = records.map(([kind, value], i) => JSON.stringify(kept(kind, value, i + 1)));
+    checkDataFormat(dataDir);
     writeFileSync(join(dataDir, 'changes.ndjson'), `${lines.join('\n')}\n`);
     server = await startProcess({ dataDir });
   });

@@ -6,14 +6,14 @@ import type { Network } from '#core/catalogue';
 import type { PostbackRecord } from '#core/visits';
 import { send } from '../standins/index.ts';
 import { call, changeOf, fillFirst, readJournal, sendChanges } from './client.ts';
-import type { Running } from './process.ts';
-import { startProcess } from './process.ts';
-import { verify } from './wire/signature.ts';
+import type { Running } from './testing/process.ts';
+import { startProcess } from './testing/process.ts';
+import { verify } from './http/signature.ts';
 
 describe('who sent a postback', () => {
   it('is looked up in the list of senders', () => {
     const senders = ['192.0.2.10', '198.51.100.0/24', '2001:db8::/32'];
-    const doubt = (address: string) => verify({ senders }, address, '', null, 0).unsure;
+    const doubt = (address: string) => verify({ senders }, address, '', null, 0).unverified;
     expect(['192.0.2.10', '::ffff:192.0.2.10', '198.51.100.77', '2001:db8::9'].map(doubt)).toEqual([
       undefined,
       undefined,
@@ -29,7 +29,7 @@ describe('who sent a postback', () => {
     const signature = { parameter: 'sig', secret: 'Jefe' };
     const hex = '5bdcc146bf60754e6a042426089575c75a003f089d2739839dec58b964ec3843';
     const doubt = (query: string, body: string | null = null) =>
-      verify({ signature }, '', query, body === null ? null : Buffer.from(body), 0).unsure;
+      verify({ signature }, '', query, body === null ? null : Buffer.from(body), 0).unverified;
     const data = 'what do ya want for nothing?';
     expect(doubt(`${data}&sig=${hex}`)).toBeUndefined();
     expect(doubt(`sig=${hex.toUpperCase()}&${data}`)).toBeUndefined();
@@ -65,7 +65,7 @@ describe('what a signature covers', () => {
       signed: 'both',
       signature: `${mac('txn=1')}.${mac('amount=2')}`,
     });
-    expect(check(`${signed}&amount=900`)).toEqual({ unsure: 'signature' });
+    expect(check(`${signed}&amount=900`)).toEqual({ unverified: 'signature' });
   });
 
   it('holds for bytes that are no text', () => {
@@ -78,7 +78,7 @@ describe('what a signature covers', () => {
 
   it('may have to carry a time within a window, signed with the rest', () => {
     const time = { time: { parameter: 'ts', windowSeconds: 300 } };
-    const sent = (ts: string) => check(`txn=1&ts=${ts}&sig=${mac(`txn=1&ts=${ts}`)}`, null, time).unsure;
+    const sent = (ts: string) => check(`txn=1&ts=${ts}&sig=${mac(`txn=1&ts=${ts}`)}`, null, time).unverified;
     const seconds = at / 1000;
     for (const good of [seconds, seconds - 300, seconds + 299, at + 5, new Date(at).toISOString()])
       expect([good, sent(String(good))]).toEqual([good, undefined]);
@@ -87,11 +87,11 @@ describe('what a signature covers', () => {
     );
     for (const bad of [seconds - 301, seconds + 301, '', 'now', '2026-11-23T18:42:11'])
       expect([bad, sent(String(bad))]).toEqual([bad, 'time']);
-    expect(check(`txn=1&sig=${mac('txn=1')}`, `ts=${seconds}`, time).unsure).toBe('time');
+    expect(check(`txn=1&sig=${mac('txn=1')}`, `ts=${seconds}`, time).unverified).toBe('time');
   });
 });
 
-describe('over the wire', () => {
+describe('over HTTP', () => {
   let server: Running;
   let network: Network;
   let revision = 1;
@@ -117,29 +117,29 @@ describe('over the wire', () => {
   it('a key that was rolled is good until its time is over, and said to be the old one', async () => {
     const old = network.postback.key;
     const key = 'k'.repeat(32);
-    await set({ key, before: { key: old, until: Date.now() + 60_000 } });
+    await set({ key, previousKey: { key: old, until: Date.now() + 60_000 } });
     expect((await post(old, 'txn=old')).status).toBe(200);
     expect(await newest()).toMatchObject({ query: 'txn=old', oldKey: true });
     expect((await post(key, 'txn=new')).status).toBe(200);
     expect(await newest()).not.toHaveProperty('oldKey');
-    await set({ key, before: { key: old, until: Date.now() - 1 } });
+    await set({ key, previousKey: { key: old, until: Date.now() - 1 } });
     expect((await post(old, 'txn=late')).status).toBe(404);
     expect((await post(key, 'txn=on')).status).toBe(200);
   });
 
-  it('what is not vouched for is kept and acknowledged all the same', async () => {
+  it('what is not verified is kept and acknowledged all the same', async () => {
     await set({ senders: ['192.0.2.10'] });
     expect((await post(network.postback.key, 'txn=s')).status).toBe(200);
-    expect(await newest()).toMatchObject({ query: 'txn=s', unsure: 'sender' });
+    expect(await newest()).toMatchObject({ query: 'txn=s', unverified: 'sender' });
     await set({ senders: [], signature: { parameter: 'sig', secret: 'quiet' } });
     expect((await post(network.postback.key, 'txn=t&sig=00')).status).toBe(200);
-    expect(await newest()).toMatchObject({ unsure: 'signature' });
+    expect(await newest()).toMatchObject({ unverified: 'signature' });
     const sig = createHmac('sha256', 'quiet').update('txn=u').digest('hex');
     await post(network.postback.key, `txn=u&sig=${sig}`);
-    expect(await newest()).not.toHaveProperty('unsure');
+    expect(await newest()).not.toHaveProperty('unverified');
     // Bytes that no decoder takes are a wrong signature and no reason to lose the postback.
     expect((await post(network.postback.key, 'txn=v&sig=%ff')).status).toBe(200);
-    expect(await newest()).toMatchObject({ query: 'txn=v&sig=%ff', unsure: 'signature' });
+    expect(await newest()).toMatchObject({ query: 'txn=v&sig=%ff', unverified: 'signature' });
     // What was captured once forges nothing: what stands in the address is not signed, and said not to be.
     await send(
       `http://see.nightledge.localhost:${server.port}/postback/${network.postback.key}?amount=900`,

@@ -1,3 +1,4 @@
+import { present } from '#core/catalogue';
 import { randomBytes } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
@@ -111,4 +112,4 @@ export const makeSite = (
 };
 
 const nonces = new WeakMap<object, string>();
-const nonceOf = (response: object): string => nonces.get(response) ?? '';
+const nonceOf = (response: object): string => present(nonces.get(response), 'nonce of this page');

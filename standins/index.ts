@@ -5,13 +5,13 @@ import express from 'express';
 import { forwarderHost, forwarderRoutes } from './forwarder/forwarder.ts';
 import { kinds } from './kinds/index.ts';
 import type { Kind } from './network/kind.ts';
-import { Network } from './network/network.ts';
+import { SimulatedNetwork } from './network/network.ts';
 import { networkRoutes } from './network/routes.ts';
 import { shopRoutes } from './shop/shop.ts';
 import { shops } from './shop/shops.ts';
 
 export type { Answer } from './localhost.ts';
-export type { Kind, ReportRow, State } from './network/kind.ts';
+export type { Kind, StatementRow, State } from './network/kind.ts';
 export { kinds } from './kinds/index.ts';
 export { writeBooks } from './network/network.ts';
 export { workbook } from './network/workbook.ts';
@@ -51,7 +51,7 @@ export const startStandins = async (
   for (const kind of kinds) {
     const origin = originOf(kind.host);
     const theirs = shops.filter(({ network }) => network === kind.id);
-    const routes = networkRoutes(new Network(kind, booksPath(dataDir, kind)), {
+    const routes = networkRoutes(new SimulatedNetwork(kind, booksPath(dataDir, kind)), {
       origin,
       products: theirs.flatMap(({ host: shop, offer, products }) =>
         products.map(({ path, name }) => ({ name, offer, page: originOf(shop) + path })),

@@ -2,10 +2,11 @@ import type { IncomingMessage, RequestOptions } from 'node:http';
 import { request as httpRequest } from 'node:http';
 import type { LookupFunction } from 'node:net';
 import { lookup as systemLookup } from 'node:dns';
+import { isLocalHost } from '#core/catalogue';
 
 /** Looks a name up; `*.localhost` is loopback everywhere (RFC 6761 §6.3), which Node leaves to the system. */
 export const lookupLocal: LookupFunction = (hostname, options, callback) => {
-  if (hostname === 'localhost' || hostname.endsWith('.localhost')) {
+  if (isLocalHost(hostname)) {
     if (options.all) callback(null, [{ address: '127.0.0.1', family: 4 }]);
     else callback(null, '127.0.0.1', 4);
   } else systemLookup(hostname, options, callback);

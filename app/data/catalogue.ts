@@ -1,9 +1,18 @@
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
-import type { UnknownTag } from '#core/anatomy';
-import { unknownTagOf } from '#core/anatomy';
-import type { Domain, Kept, Link, Network, Program, RecordKind, RecordOf, Settings } from '#core/catalogue';
-import { changesPerCall, checkRecord, leaningProblem } from '#core/catalogue';
+import type { UnknownTag } from '#core/link-parts';
+import { unknownTagOf } from '#core/link-parts';
+import type {
+  Domain,
+  StoredChange,
+  Link,
+  Network,
+  Program,
+  RecordKind,
+  RecordOf,
+  Settings,
+} from '#core/catalogue';
+import { changesPerCall, checkRecord, leaningProblem, pushTo } from '#core/catalogue';
 import type { Row, Waiting } from './database.ts';
 import { database } from './database.ts';
 import type { Entry } from './holding.ts';
@@ -60,24 +69,31 @@ export const useCatalogue = defineStore('catalogue', () => {
   const holding = makeHolding();
   const { rows, waiting, write } = holding;
   const loaded = ref(false);
-  /** Up to which edition this window has everything in memory. */
-  let edition = 0;
-  /** The newest edition the server ever told of; one that tells of less was set back. */
+  /** Up to which version this window has everything in memory. */
+  let version = 0;
+  /** The newest version the server ever told of; one that tells of less was set back. */
   let newest = 0;
   const server = ref<ServerState>('asking');
   const serverProblem = ref('');
+  /** Why this browser's database cannot be used, as a sentence; empty where it can. */
+  const storageProblem = ref('');
   const by = ref(localStorage.getItem('fernhop-by') ?? '');
   const undoable = ref<Step[][]>([]);
-  /** Why the last step could not be taken back, as a sentence. */
+  /** Why the last step could not be undone, as a sentence. */
   const refusedUndo = ref('');
 
+  /** Every record by its kind, in one pass over all of them. */
+  const byKind = computed(() => {
+    const found = new Map<RecordKind, object[]>();
+    for (const { kind, value } of rows.values()) if (value) pushTo(found, kind, value);
+    return found;
+  });
+  /** The records of a kind; the same list as before where none of them changed, so that nobody takes it for news. */
   const ofKind = <K extends RecordKind>(kind: K) =>
-    computed(() => {
-      const found: RecordOf[K][] = [];
+    computed((before?: RecordOf[K][]) => {
       // A row's value passed the schema of its kind before it was stored.
-      for (const row of rows.values())
-        if (row.kind === kind && row.value) found.push(row.value as RecordOf[K]);
-      return found;
+      const now = (byKind.value.get(kind) ?? []) as RecordOf[K][];
+      return before?.length === now.length && before.every((record, i) => record === now[i]) ? before : now;
     });
   const domains = ofKind('domain');
   const networks = ofKind('network');
@@ -89,9 +105,8 @@ export const useCatalogue = defineStore('catalogue', () => {
   const months = ofKind('month');
   const payments = ofKind('payment');
   const rates = ofKind('rate');
-  const settings = computed(
-    (): Settings => ofKind('settings').value[0] ?? { id: 'settings', currency: 'EUR' },
-  );
+  const allSettings = ofKind('settings');
+  const settings = computed((): Settings => allSettings.value[0] ?? { id: 'settings', currency: 'EUR' });
 
   const value = (record: string | undefined): object | undefined =>
     (record === undefined ? undefined : rows.get(record)?.value) ?? undefined;
@@ -110,7 +125,7 @@ export const useCatalogue = defineStore('catalogue', () => {
   /** True for a record that a server has taken at least once. */
   const wasLive = (record: string): boolean => (rows.get(record)?.base ?? 0) > 0;
   /** The account tag for which a link stays here: nobody registered it, so nobody might be credited. */
-  const heldTag = (record: string): UnknownTag | undefined => {
+  const unregisteredTag = (record: string): UnknownTag | undefined => {
     const found = rows.get(record);
     return found?.kind === 'link' && found.value && waiting.has(record)
       ? // As above: it passed the schema of its kind.
@@ -174,13 +189,13 @@ export const useCatalogue = defineStore('catalogue', () => {
       programs: left(programs.value),
       accounts: left(accounts.value),
     };
-    // Thousands of links may be taken back at once, and only those that were archived to another lean on one.
+    // Thousands of links may be undone at once, and only those that were archived to another lean on one.
     const archived = { ...leaning, links: leaning.links.filter((link) => link.archived?.to !== undefined) };
     for (const { kind, record, before } of steps) {
       const leans =
         before === null ? leaningProblem(kind, record, kind === 'link' ? archived : leaning) : undefined;
       if (leans === undefined) continue;
-      refusedUndo.value = `This is not taken back. ${leans}`;
+      refusedUndo.value = `This cannot be undone. ${leans}`;
       return false;
     }
     undoable.value.pop();
@@ -209,18 +224,18 @@ export const useCatalogue = defineStore('catalogue', () => {
   /** What the server's answer to a sent change means for its record. */
   const settled = (
     { record, change }: Waiting,
-    refused: ReadonlyMap<string, { path: string; message: string; theirs?: Kept }>,
+    refused: ReadonlyMap<string, { path: string; message: string; theirs?: StoredChange }>,
   ): Entry[] => {
     const now = waiting.get(record);
     const row = rows.get(record);
     if (!now || !row) return [];
     const refusal = refused.get(change.change);
     if (!refusal) {
-      const kept = { ...row, base: change.revision };
-      if (now.change.change === change.change) return [{ record, row: kept }];
+      const stored = { ...row, base: change.revision };
+      if (now.change.change === change.change) return [{ record, row: stored }];
       // It was edited again while it was on its way: the newer edit builds on what was just taken.
       const next = { ...now.change, revision: change.revision + 1 };
-      return [{ record, row: kept, waiting: { ...now, sent: [], change: next } }];
+      return [{ record, row: stored, waiting: { ...now, sent: [], change: next } }];
     }
     const { theirs, path, message } = refusal;
     if (theirs && now.sent.includes(theirs.change)) {
@@ -250,7 +265,7 @@ export const useCatalogue = defineStore('catalogue', () => {
       for (const w of inOrder) {
         size += w.change.kind === 'report' ? reportSize : 1;
         if (batch.length > 0 && size > changesPerCall) break;
-        if (!heldTag(w.record)) batch.push(w);
+        if (!unregisteredTag(w.record)) batch.push(w);
       }
       if (batch.length === 0 || key.value === '') return;
       // What is on its way may arrive without our hearing of it, so that is written first.
@@ -268,7 +283,7 @@ export const useCatalogue = defineStore('catalogue', () => {
       );
       if (going.length === 0) continue;
       const answer = await postChanges(going.map((w) => w.change));
-      newest = Math.max(newest, answer.edition);
+      newest = Math.max(newest, answer.version);
       const refused = new Map(answer.refused.map((r) => [r.change, r]));
       await write(() => going.flatMap((w) => settled(w, refused)));
       server.value = 'up';
@@ -285,19 +300,19 @@ export const useCatalogue = defineStore('catalogue', () => {
   const take = async (): Promise<void> => {
     const db = await database();
     for (;;) {
-      const page = await getChanges(edition);
+      const page = await getChanges(version);
       await write(() =>
-        page.changes.flatMap((kept): Entry[] => {
-          const mine = waiting.get(kept.record);
-          if ((rows.get(kept.record)?.base ?? 0) >= kept.revision) return [];
-          const known = mine?.sent.includes(kept.change) || mine?.change.change === kept.change;
-          if (mine) return known ? [] : [{ record: kept.record, waiting: { ...mine, theirs: kept } }];
-          const { record, kind, value: theirs, revision } = kept;
+        page.changes.flatMap((stored): Entry[] => {
+          const mine = waiting.get(stored.record);
+          if ((rows.get(stored.record)?.base ?? 0) >= stored.revision) return [];
+          const known = mine?.sent.includes(stored.change) || mine?.change.change === stored.change;
+          if (mine) return known ? [] : [{ record: stored.record, waiting: { ...mine, theirs: stored } }];
+          const { record, kind, value: theirs, revision } = stored;
           return [{ record, row: { record, kind, value: theirs, base: revision } }];
         }),
       );
-      edition = page.edition;
-      await db.put('meta', edition, 'edition');
+      version = page.version;
+      await db.put('meta', version, 'version');
       if (!page.more) return;
     }
   };
@@ -307,9 +322,9 @@ export const useCatalogue = defineStore('catalogue', () => {
     const revisions = new Map<string, number>();
     for (let after = 0, more = true; more;) {
       const page = await getChanges(after);
-      for (const kept of page.changes) revisions.set(kept.record, kept.revision);
-      ({ edition: after, more } = page);
-      edition = after;
+      for (const stored of page.changes) revisions.set(stored.record, stored.revision);
+      ({ version: after, more } = page);
+      version = after;
     }
     await write(() =>
       [...rows.values()].flatMap((row): Entry[] => {
@@ -326,7 +341,7 @@ export const useCatalogue = defineStore('catalogue', () => {
         ];
       }),
     );
-    await (await database()).put('meta', edition, 'edition');
+    await (await database()).put('meta', version, 'version');
   };
 
   /**
@@ -340,10 +355,10 @@ export const useCatalogue = defineStore('catalogue', () => {
     if (before !== undefined) {
       const theirs = [...rows.values()].filter((row) => row.base > 0).map((row) => row.record);
       await holding.forget(theirs);
-      edition = 0;
+      version = 0;
       newest = 0;
     }
-    await db.put('meta', edition, 'edition');
+    await db.put('meta', version, 'version');
     await db.put('meta', journal, 'server');
   };
 
@@ -356,7 +371,7 @@ export const useCatalogue = defineStore('catalogue', () => {
 
   let loading: Promise<void> | undefined;
   const load = async (): Promise<void> => {
-    edition = await holding.load();
+    version = await holding.load();
     // An empty browser may be about to be filled: whether there is nothing, the server says.
     if (rows.size > 0) loaded.value = true;
   };
@@ -373,16 +388,17 @@ export const useCatalogue = defineStore('catalogue', () => {
       else if (key.value === '') server.value = 'no key';
       else {
         if (about) await navigator.locks.request('fernhop-feed', () => meet(about.journal));
-        if (Math.max(edition, newest) > health.edition)
+        if (Math.max(version, newest) > health.version)
           await navigator.locks.request('fernhop-feed', restore);
-        newest = health.edition;
+        newest = health.version;
         server.value = 'up';
-        if (edition !== health.edition) await pull();
+        if (version !== health.version) await pull();
         if (waitingCount.value > 0) await push();
       }
     } catch (error) {
       heard(error);
     }
+    if (storageProblem.value !== '') return;
     loaded.value = true;
     setTimeout(() => void look(), server.value === 'up' ? healthMs : retryMs);
   };
@@ -393,7 +409,12 @@ export const useCatalogue = defineStore('catalogue', () => {
     loading = load();
     // The server is asked while the database is still being read.
     void look();
-    await loading;
+    try {
+      await loading;
+    } catch (error) {
+      storageProblem.value = error instanceof Error ? error.message : String(error);
+      throw error;
+    }
   };
 
   const setBy = (name: string): void => {
@@ -408,7 +429,7 @@ export const useCatalogue = defineStore('catalogue', () => {
     decisions,
     domain,
     domains,
-    heldTag,
+    unregisteredTag,
     link,
     links,
     loaded,
@@ -429,6 +450,7 @@ export const useCatalogue = defineStore('catalogue', () => {
     setBy,
     settings,
     start,
+    storageProblem,
     stuck,
     undo,
     waiting,

@@ -2,7 +2,6 @@ import 'fake-indexeddb/auto';
 import { IDBFactory } from 'fake-indexeddb';
 import { openDB } from 'idb';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import type { Database } from './database.ts';
 
 beforeEach(() => {
   // Every test has a browser of its own.
@@ -10,32 +9,28 @@ beforeEach(() => {
   vi.resetModules();
 });
 
-const stores = ['journal', 'meta', 'outbox', 'records', 'segments', 'summed'];
-const record = { record: 'lnk_a', kind: 'link' as const, value: { id: 'lnk_a', slug: 'saturn' }, base: 3 };
+const stores = ['journal', 'meta', 'outbox', 'records', 'rolledUp', 'segments'];
 
 describe('the browser’s database', () => {
   it('has every store when it is new', async () => {
-    const { database } = await import('./database.ts');
-    expect([...(await database()).objectStoreNames]).toEqual(stores);
+    const { database, databaseFormat } = await import('./database.ts');
+    const db = await database();
+    expect([[...db.objectStoreNames], db.version]).toEqual([stores, databaseFormat]);
   });
 
-  it.each([1, 2, 3, 4])('of version %i opens with what a person made in it', async (version) => {
-    const { database, migrations } = await import('./database.ts');
-    const old = await openDB('fernhop', version, {
-      upgrade: (db) => {
-        for (const migrate of migrations.slice(0, version)) migrate(db as unknown as Database);
-      },
+  it.each([1, 5])('of the older format %i is refused with what to do, and left as it is', async (format) => {
+    const old = await openDB('fernhop', format, {
+      upgrade: (db) => void db.createObjectStore('outbox', { keyPath: 'record' }),
     });
-    await old.put('records', record);
-    await old.put('outbox', { record: 'lnk_a', change: { id: 'chg_1' }, sent: [] });
-    await old.put('journal', { seq: 7, kind: 'lost', at: 1, count: 2 });
+    await old.put('outbox', { record: 'lnk_a' });
     old.close();
-    const now = await database();
-    expect([...now.objectStoreNames]).toEqual(stores);
-    expect(await now.get('records', 'lnk_a')).toEqual(record);
-    expect(await now.getAllKeys('outbox')).toEqual(['lnk_a']);
-    // Before requests were kept as columns the journal held them too; it is fetched anew then.
-    expect(await now.count('journal')).toBe(version < 4 ? 0 : 1);
+    const { database } = await import('./database.ts');
+    await expect(database()).rejects.toThrow(
+      new RegExp(`is in format ${format}, and Fernhop reads format 6 alone. Clear this site’s data`),
+    );
+    const same = await openDB('fernhop');
+    expect([same.version, await same.getAllKeys('outbox')]).toEqual([format, ['lnk_a']]);
+    same.close();
   });
 
   it('lets go for another window with a newer one', async () => {

@@ -1,7 +1,8 @@
 import type { DBSchema, IDBPDatabase } from 'idb';
 import { openDB } from 'idb';
-import type { Change, Kept, RecordKind } from '#core/catalogue';
-import type { DaySum, JournalRecord, StoredRows } from '#core/visits';
+import type { Change, StoredChange, RecordKind } from '#core/catalogue';
+import type { RolledUp } from '#core/queries';
+import type { JournalRecord, StoredRows } from '#core/visits';
 
 /** A record of the catalogue as this browser holds it. */
 export interface Row {
@@ -21,13 +22,7 @@ export interface Waiting {
   readonly sent: readonly string[];
   readonly refusal?: { readonly path: string; readonly message: string };
   /** What somebody else made of it in the meantime. */
-  readonly theirs?: Kept;
-}
-
-/** Requests before a moment (milliseconds since 1970 UTC) as daily sums. */
-export interface Summed {
-  readonly before: number;
-  readonly sums: readonly DaySum[];
+  readonly theirs?: StoredChange;
 }
 
 interface Schema extends DBSchema {
@@ -37,48 +32,62 @@ interface Schema extends DBSchema {
   journal: { key: number; value: JournalRecord };
   /** Requests as columns, in pieces of at most a segment, by their first row. */
   segments: { key: number; value: { readonly first: number; readonly stored: StoredRows } };
-  /** Old requests as sums: one record, by the key `old`. */
-  summed: { key: string; value: Summed };
+  /** Old requests as counts: one record, by the key `old`. */
+  rolledUp: { key: string; value: RolledUp };
   meta: { key: string; value: string | number };
-  traces: { key: string; value: unknown };
 }
 
 export type Database = IDBPDatabase<Schema>;
 
-/** One step for each version; a database of an older one runs through those it lacks. */
-export const migrations: readonly ((database: Database) => void)[] = [
-  (database) => {
-    database.createObjectStore('records', { keyPath: 'record' });
-    database.createObjectStore('outbox', { keyPath: 'record' });
-    database.createObjectStore('journal', { keyPath: 'seq' });
-    database.createObjectStore('meta');
-  },
-  // What traces came to had a store of its own, until they were told by the journal.
-  (database) => {
-    database.createObjectStore('traces');
-  },
-  (database) => {
-    database.deleteObjectStore('traces');
-  },
-  // Requests are kept as columns; the journal is fetched anew.
-  (database) => {
-    database.deleteObjectStore('journal');
-    database.createObjectStore('journal', { keyPath: 'seq' });
-    database.createObjectStore('segments', { keyPath: 'first' });
-  },
-  (database) => {
-    database.createObjectStore('summed');
-  },
-];
+/**
+ * The format of this browser's database, which is also its version in IndexedDB. A change that the code before could not
+ * read gives it the next number.
+ */
+export const databaseFormat = 6;
+
+/** The database is in an older format than this code reads. The message says what to do. */
+export class OldFormat extends Error {
+  constructor(format: number) {
+    super(
+      `What this browser holds is in format ${format}, and Fernhop reads format ${databaseFormat} alone. Clear this site’s data in the browser’s settings and load the page again: what the server has comes back, edits that were never sent do not.`,
+    );
+  }
+}
+
+const createStores = (database: Database): void => {
+  database.createObjectStore('records', { keyPath: 'record' });
+  database.createObjectStore('outbox', { keyPath: 'record' });
+  database.createObjectStore('journal', { keyPath: 'seq' });
+  database.createObjectStore('segments', { keyPath: 'first' });
+  database.createObjectStore('rolledUp');
+  database.createObjectStore('meta');
+};
 
 let opened: Promise<Database> | undefined;
 
-/** The browser's database; opened once. */
-export const database = (): Promise<Database> =>
-  (opened ??= openDB<Schema>('fernhop', migrations.length, {
-    upgrade: (db, from) => {
-      for (const migrate of migrations.slice(from)) migrate(db);
-    },
-    // Another tab with a newer version needs this one to let go.
-    blocking: (_current, _blocked, event) => (event.target as IDBDatabase).close(), // only a database blocks
-  }));
+/**
+ * The browser's database; opened once.
+ *
+ * @throws OldFormat where what is stored is in an older format; it is left as it is
+ */
+export const database = (): Promise<Database> => (opened ??= openDatabase());
+
+const openDatabase = async (): Promise<Database> => {
+  let older = 0;
+  try {
+    return await openDB<Schema>('fernhop', databaseFormat, {
+      upgrade: (db, from, _to, transaction) => {
+        older = from;
+        if (from === 0) createStores(db);
+        else {
+          transaction.done.catch(() => undefined); // told by the error below
+          transaction.abort();
+        }
+      },
+      // Another tab with a newer version needs this one to let go.
+      blocking: (_current, _blocked, event) => (event.target as IDBDatabase).close(), // only a database blocks
+    });
+  } catch (error) {
+    throw older > 0 ? new OldFormat(older) : error;
+  }
+};

@@ -1,3 +1,4 @@
+import pLimit from 'p-limit';
 import { shallowReactive } from 'vue';
 import { upgradeRecord } from '#core/catalogue';
 import type { Row, Waiting } from './database.ts';
@@ -26,16 +27,12 @@ export const makeHolding = () => {
     rows.set(row.record, row.value ? { ...row, value: upgradeRecord(row.kind, row.value) } : row);
   };
 
-  let last: Promise<unknown> = Promise.resolve();
+  const inTurn = pLimit(1);
   /**
    * Writes entries, each with its waiting change in one transaction. Writes take turns, and each makes its entries when
    * its turn comes: from what is held then, not from what was held when it was asked for.
    */
-  const write = (make: () => Iterable<Entry>): Promise<void> => {
-    const turn = last.then(() => put(make()));
-    last = turn.catch(() => undefined);
-    return turn;
-  };
+  const write = (make: () => Iterable<Entry>): Promise<void> => inTurn(() => put(make()));
   const put = async (entries: Iterable<Entry>): Promise<void> => {
     const db = await database();
     // Entries are made as they are written, so that many of them do not stop the screen all at once.
@@ -79,20 +76,20 @@ export const makeHolding = () => {
     channel.postMessage([...records]);
   };
 
-  /** Reads everything; gives the edition it is of. */
+  /** Reads everything; gives the version it is of. */
   const load = async (): Promise<number> => {
-    // One transaction, so that the edition is that of these very records, whatever another window does meanwhile.
+    // One transaction, so that the version is that of these very records, whatever another window does meanwhile.
     const tx = (await database()).transaction(['records', 'outbox', 'meta']);
-    const [records, changes, edition] = await Promise.all([
+    const [records, changes, version] = await Promise.all([
       tx.objectStore('records').getAll(),
       tx.objectStore('outbox').getAll(),
-      tx.objectStore('meta').get('edition'),
+      tx.objectStore('meta').get('version'),
       tx.done,
     ]);
     // What another window told of in the meantime is newer than what was read.
     for (const row of records) if (!rows.has(row.record)) hold(row);
     for (const change of changes) if (!waiting.has(change.record)) waiting.set(change.record, change);
-    return Number(edition ?? 0);
+    return Number(version ?? 0);
   };
 
   /** Begins to hear what other windows write. */

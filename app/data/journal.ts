@@ -1,11 +1,12 @@
 import { proxy, wrap } from 'comlink';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, toRaw, watch } from 'vue';
-import type { TraceResult } from '#core/anatomy';
+import type { Link } from '#core/catalogue';
+import type { TraceResult } from '#core/link-parts';
+import type { LinkFigures, QueriedLink, TapeEvent } from '#core/queries';
 import { useCatalogue } from './catalogue.ts';
 import type { JournalWorker } from './journal.worker.ts';
 import { key } from './server.ts';
-import type { LinkFigures, TapeEvent } from './visitAnswers.ts';
 
 /** The worker that keeps the journal. It stands outside the store, which would look into it and never come back. */
 export const journalWorker = wrap<JournalWorker>(
@@ -13,17 +14,30 @@ export const journalWorker = wrap<JournalWorker>(
 );
 
 const tapeEvents = 40;
+/** For how long changes of links are gathered before the worker is told. */
+const gatherMs = 100;
 /** The days the Links view speaks of. */
 export const figureDays = 30;
 
-/** What happened on the wire, asked of the worker that keeps it. */
+/** What of a link the worker is told. */
+const queriedLink = ({ id, domain, slug, group, network, program, destination }: Link): QueriedLink => ({
+  id,
+  domain,
+  slug,
+  ...(group !== undefined && { group }),
+  network,
+  program,
+  destination,
+});
+
+/** What visitors and networks sent, asked of the worker that keeps it. */
 export const useJournal = defineStore('journal', () => {
   /** Rises when an answer may have changed; what shows answers watches it. */
   const news = ref(0);
   const figures = shallowRef<ReadonlyMap<string, LinkFigures>>(new Map());
   const tape = shallowRef<readonly TapeEvent[]>([]);
   const lastPostbacks = shallowRef<ReadonlyMap<string, number>>(new Map());
-  /** What the newest trace of each link came to, a person's or the night's. */
+  /** What the newest trace of each link came to, a person's or the nightly check's. */
   const traces = shallowRef<ReadonlyMap<string, TraceResult>>(new Map());
   /** How many differences wait for a decision. */
   const waiting = ref(0);
@@ -56,40 +70,39 @@ export const useJournal = defineStore('journal', () => {
     const catalogue = useCatalogue();
     watch(key, (value) => void journalWorker.setKey(value), { immediate: true });
     const raw = <T extends object>(list: readonly T[]): T[] => list.map((one) => toRaw(one));
+    for (const kind of [
+      'domains',
+      'networks',
+      'programs',
+      'accounts',
+      'reports',
+      'decisions',
+      'months',
+      'payments',
+    ] as const)
+      watch(
+        () => catalogue[kind],
+        (records: readonly object[]) => void journalWorker.setRecords({ [kind]: raw(records) }),
+        { immediate: true },
+      );
+    let lastSent = '';
+    let soon: ReturnType<typeof setTimeout> | undefined;
+    const tellLinks = (): void => {
+      soon = undefined;
+      const links = catalogue.links.map(queriedLink);
+      // What else changes in a link changes no answer.
+      const now = JSON.stringify(links);
+      if (now !== lastSent) void journalWorker.setRecords({ links });
+      lastSent = now;
+    };
+    tellLinks();
     watch(
-      () => catalogue.networks,
-      (networks) => void journalWorker.setBooks({ networks: raw(networks) }),
-      { immediate: true },
+      () => catalogue.links,
+      // Thousands that change one after the other are told once.
+      () => (soon ??= setTimeout(tellLinks, gatherMs)),
     );
     watch(
-      () => catalogue.programs,
-      (programs) => void journalWorker.setBooks({ programs: raw(programs) }),
-      { immediate: true },
-    );
-    watch(
-      // Which link is whose; what else changes in a link changes nothing here.
-      () =>
-        catalogue.links
-          .map((link) => `${link.id} ${link.network ?? ''} ${link.program ?? ''} ${link.slug}`)
-          .join('\n'),
-      () =>
-        void journalWorker.setBooks({
-          links: catalogue.links.map(({ id, network, program, slug }) => ({ id, network, program, slug })),
-        }),
-      { immediate: true },
-    );
-    watch(
-      () => catalogue.reports,
-      (reports) => void journalWorker.setBooks({ reports: raw(reports) }),
-      { immediate: true },
-    );
-    watch(
-      () => catalogue.decisions,
-      (decisions) => void journalWorker.setBooks({ decisions: raw(decisions) }),
-      { immediate: true },
-    );
-    watch(
-      () => catalogue.settings.sieve,
+      () => catalogue.settings.classification,
       (rules) => void journalWorker.setRules(rules && JSON.parse(JSON.stringify(rules))),
       { immediate: true },
     );

@@ -1,41 +1,36 @@
 import { expose } from 'comlink';
 import type { Settings } from '#core/catalogue';
+import { readNdjson } from '#core/formats';
+import type { CatalogueRecords } from '#core/queries';
+import { answersFrom, Dataset } from '#core/queries';
 import type { JournalRecord } from '#core/visits';
+import pLimit from 'p-limit';
 import { database } from './database.ts';
-import type { Books } from './heldJournal.ts';
-import { HeldJournal } from './heldJournal.ts';
-import { reconcileAnswers } from './reconcileAnswers.ts';
 import { Segments } from './segments.ts';
-import { visitAnswers } from './visitAnswers.ts';
 
 /**
  * Keeps the journal's copy of this browser: one window reads the server (Web Locks) and stores what it reads, the
  * others hear of it; each answers its own window's questions from memory.
  */
 /** What windows tell each other: that there is more, that all is different, or what the one that stores is to do. */
-type Told =
-  | 'more'
-  | 'anew'
-  | 'whole'
-  | { readonly before: number; readonly zone: string }
-  | { readonly failed: string };
+type WindowMessage = 'more' | 'anew' | 'whole' | { readonly before: number } | { readonly failed: string };
 
-const held = new HeldJournal();
+const data = new Dataset();
 const segments = new Segments();
 const channel = new BroadcastChannel('fernhop-journal');
 let key = '';
 let onNews: (() => void) | undefined;
-let onChange: ((edition: number) => void) | undefined;
+let onChange: ((version: number) => void) | undefined;
 let soon: ReturnType<typeof setTimeout> | undefined;
 /** This window is the one that stores. */
 let leading = false;
 let following: AbortController | undefined;
-const tell = (told: Told) => channel.postMessage(told);
+const tell = (message: WindowMessage) => channel.postMessage(message);
 /** What this window asked of the one that stores, while it is not answered. */
 let asked: { readonly done: () => void; readonly failed: (why: string) => void } | undefined;
 const mostWaitMs = 60_000;
 /** Has the window that stores do something; resolves once all is anew. */
-const ask = (what: Told): Promise<void> =>
+const ask = (what: WindowMessage): Promise<void> =>
   new Promise((resolve, reject) => {
     const late = setTimeout(() => asked?.failed('No other window of this browser answered.'), mostWaitMs);
     const end = () => {
@@ -56,12 +51,7 @@ const ask = (what: Told): Promise<void> =>
   });
 
 /** What changes the stored journal is done one after the other. */
-let turn: Promise<unknown> = Promise.resolve();
-const inTurn = <T>(work: () => Promise<T>): Promise<T> => {
-  const done = turn.then(work);
-  turn = done.catch(() => undefined);
-  return done;
-};
+const inTurn = pLimit(1);
 /** Records the server has, as it last said to any window; for telling how far a first fetch has come. */
 let there = 0;
 
@@ -78,33 +68,26 @@ const news = (): void => {
 /** Puts into memory what is stored beyond what memory holds. */
 const loadStored = async (): Promise<void> => {
   const db = await database();
-  await segments.load(db, held);
+  await segments.load(db, data);
   there = Number((await db.get('meta', 'there')) ?? 0);
   news();
 };
 
 const store = (records: readonly JournalRecord[]): Promise<void> => inTurn(() => storeNow(records));
 const storeNow = async (records: readonly JournalRecord[]): Promise<void> => {
-  const fresh = records.filter((record) => record.seq > held.last);
+  const fresh = records.filter((record) => record.seq > data.last);
   if (fresh.length === 0) return;
-  held.add(fresh);
-  await segments.keep(await database(), held, fresh);
-  const changes = fresh.flatMap((record) => (record.kind === 'change' ? [record.edition] : []));
+  data.add(fresh);
+  await segments.keep(await database(), data, fresh);
+  const changes = fresh.flatMap((record) => (record.kind === 'change' ? [record.version] : []));
   if (changes.length > 0) onChange?.(Math.max(...changes));
   news();
   tell('more');
 };
 
-/** Yields the whole lines of an NDJSON answer as records, in the pieces in which they arrive. */
-const readLines = async function* (response: Response): AsyncGenerator<JournalRecord[]> {
-  if (!response.body) return;
-  let rest = '';
-  for await (const text of response.body.pipeThrough(new TextDecoderStream())) {
-    const lines = (rest + text).split('\n');
-    rest = lines.pop() ?? '';
-    const records = lines.filter(Boolean).map((line): JournalRecord => JSON.parse(line));
-    if (records.length > 0) yield records;
-  }
+/** Yields the records of an answer, in the pieces in which they arrive. */
+const readLines = async function* ({ body }: Response): AsyncGenerator<JournalRecord[]> {
+  if (body) yield* readNdjson<JournalRecord>(body.pipeThrough(new TextDecoderStream()));
 };
 
 const get = async (path: string, signal: AbortSignal): Promise<Response> => {
@@ -116,19 +99,19 @@ const get = async (path: string, signal: AbortSignal): Promise<Response> => {
 const forget = (): Promise<void> =>
   inTurn(async () => {
     await segments.clear(await database());
-    held.clear();
+    data.clear();
     tell('anew');
   });
 
-/** Makes sums of the days before a moment, in memory and in the database. */
-const thinNow = (before: number, zone: string): Promise<void> =>
+/** Rolls up the days before a moment, in memory and in the database. */
+const rollUpNow = (before: number): Promise<void> =>
   inTurn(async () => {
-    held.thin(before, zone);
+    data.rollUp(before);
     try {
-      await segments.replace(await database(), held);
+      await segments.replace(await database(), data);
     } catch (error) {
       // What is stored is whole still; memory is to say the same.
-      held.clear();
+      data.clear();
       segments.reset();
       await loadStored();
       throw error;
@@ -149,13 +132,13 @@ const markOf = (record: JournalRecord): string =>
     ? JSON.stringify([record.seq, record.at, record.click, record.link])
     : JSON.stringify(record);
 
-/** The newest record held, as a mark. */
+/** The newest record data, as a mark. */
 const lastMark = async (): Promise<string | undefined> => {
-  const record = await (await database()).get('journal', held.last);
+  const record = await (await database()).get('journal', data.last);
   if (record) return markOf(record);
-  const { columns } = held;
+  const { columns } = data.journal;
   const visit = columns.rows > 0 ? columns.record(columns.rows - 1) : undefined;
-  return visit?.seq === held.last ? markOf(visit) : undefined;
+  return visit?.seq === data.last ? markOf(visit) : undefined;
 };
 
 /** Follows the server's journal until the connection breaks. */
@@ -177,10 +160,10 @@ const follow = async (): Promise<void> => {
     let first = true;
     let batch: JournalRecord[] = [];
     for await (const records of readLines(
-      await get(`/api/journal?after=${Math.max(0, held.last - 1)}`, stop.signal),
+      await get(`/api/journal?after=${Math.max(0, data.last - 1)}`, stop.signal),
     )) {
       const [newest] = records;
-      if (first && mark !== undefined && held.last > 0 && newest && markOf(newest) !== mark) {
+      if (first && mark !== undefined && data.last > 0 && newest && markOf(newest) !== mark) {
         // The same journal tells another story of the last record held here: what is held is worth nothing.
         await forget();
         throw new Error('the journal was replaced');
@@ -193,12 +176,12 @@ const follow = async (): Promise<void> => {
       }
     }
     await store(batch);
-    if (first && held.last > 0) {
+    if (first && data.last > 0) {
       await forget();
       throw new Error('the journal is shorter than what is held here');
     }
     for await (const records of readLines(live)) {
-      if ((records[0]?.seq ?? 0) > held.last + 1) throw new Error('the stream left something out');
+      if ((records[0]?.seq ?? 0) > data.last + 1) throw new Error('the stream left something out');
       await store(records);
     }
   } finally {
@@ -219,28 +202,28 @@ const lead = async (): Promise<never> => {
 
 const api = {
   /** Begins; `newsArrived` is called when an answer may have changed, `changed` when the catalogue did. */
-  start: async (newsArrived: () => void, changed: (edition: number) => void): Promise<void> => {
+  start: async (newsArrived: () => void, changed: (version: number) => void): Promise<void> => {
     onNews = newsArrived;
     onChange = changed;
-    channel.onmessage = async ({ data }: MessageEvent<Told>) => {
-      if (typeof data === 'object' && 'failed' in data) {
-        asked?.failed(data.failed);
+    channel.onmessage = async ({ data: message }: MessageEvent<WindowMessage>) => {
+      if (typeof message === 'object' && 'failed' in message) {
+        asked?.failed(message.failed);
         return;
       }
-      if (data === 'whole' || typeof data === 'object') {
+      if (message === 'whole' || typeof message === 'object') {
         if (!leading) return;
-        const work = data === 'whole' ? fetchWhole() : thinNow(data.before, data.zone);
+        const work = message === 'whole' ? fetchWhole() : rollUpNow(message.before);
         await work.catch((error: unknown) =>
           tell({ failed: error instanceof Error ? error.message : String(error) }),
         );
         return;
       }
-      if (data === 'anew') {
-        held.clear();
+      if (message === 'anew') {
+        data.clear();
         segments.reset();
       }
       await loadStored();
-      if (data === 'anew') asked?.done();
+      if (message === 'anew') asked?.done();
     };
     await loadStored();
     void navigator.locks.request('fernhop-journal', lead);
@@ -248,31 +231,28 @@ const api = {
   setKey: (value: string): void => {
     key = value;
   },
-  setBooks: (books: Partial<Books>): void => {
-    held.setBooks(books);
+  setRecords: (records: Partial<CatalogueRecords>): void => {
+    data.setRecords(records);
     news();
   },
-  setRules: (rules: Settings['sieve']): void => {
-    held.setRules(rules);
+  setRules: (rules: Settings['classification']): void => {
+    data.setRules(rules);
     news();
   },
-  /** Makes sums of the days before a moment, whichever window stores. */
-  thin: (before: number, zone: string): Promise<void> =>
-    leading ? thinNow(before, zone) : ask({ before, zone }),
-  /** Brings back what is kept as sums: all of the journal is fetched anew. */
+  /** Rolls up the days before a moment, whichever window stores. */
+  rollUp: (before: number): Promise<void> => (leading ? rollUpNow(before) : ask({ before })),
+  /** Brings back what is kept as counts: all of the journal is fetched anew. */
   fetchWhole: (): Promise<void> => (leading ? fetchWhole() : ask('whole')),
-  /** Before which moment requests are kept as sums, and how many they are; a moment of 0 where none are. */
-  summed: (): { before: number; count: number; rows: number } => ({
-    before: held.summed.before,
-    count: held.summed.sums.reduce((sum, { count }) => sum + count, 0),
-    rows: held.columns.rows,
+  /** Before which moment requests are kept as counts, and how many they are; a moment of 0 where none are. */
+  rolledUp: (): { before: number; count: number; rows: number } => ({
+    before: data.rolledUp.before,
+    count: data.rolledUp.counts.reduce((sum, { count }) => sum + count, 0),
+    rows: data.journal.columns.rows,
   }),
   /** How many records of the journal are here, and how many the server had when last asked. */
-  progress: (): { held: number; there: number } => ({ held: held.last, there: Math.max(there, held.last) }),
-  traces: () => held.traces,
-  seq: () => held.last,
-  ...visitAnswers(held),
-  ...reconcileAnswers(held),
+  progress: (): { held: number; there: number } => ({ held: data.last, there: Math.max(there, data.last) }),
+  seq: () => data.last,
+  ...answersFrom(data),
 };
 
 export type JournalWorker = typeof api;

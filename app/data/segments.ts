@@ -1,34 +1,33 @@
 import type { JournalRecord, StoredRows } from '#core/visits';
-import { Columns, segmentRows } from '#core/visits';
+import type { Dataset } from '#core/queries';
+import { isVisit, segmentRows, VisitColumns } from '#core/visits';
 import type { Database } from './database.ts';
-import type { HeldJournal } from './heldJournal.ts';
-import { isVisit } from './heldJournal.ts';
 
 /** How many pieces of one segment may lie in the database before they are put together. */
 const mostPieces = 24;
 
-/** Where the rows of a held journal stand in the database. */
+/** Where the rows of a journal stand in the database. */
 export class Segments {
   /** First rows of the pieces of the segment that is not full, and what each dictionary held before it. */
   #pieces: number[] = [];
-  #knownBefore = new Columns().known();
-  #known = new Columns().known();
+  #knownBefore = new VisitColumns().known();
+  #known = new VisitColumns().known();
   #rows = 0;
 
   /** Reads what is stored beyond what memory holds. */
-  async load(db: Database, held: HeldJournal): Promise<void> {
-    const { columns } = held;
+  async load(db: Database, data: Dataset): Promise<void> {
+    const { columns } = data.journal;
     const begin = Math.floor(this.#rows / segmentRows) * segmentRows;
-    const tx = db.transaction(['segments', 'journal', 'meta', 'summed']);
+    const tx = db.transaction(['segments', 'journal', 'meta', 'rolledUp']);
     // A piece may have been put together with others since; rows that are held already are passed over.
-    const [pieces, records, last, summed] = await Promise.all([
+    const [pieces, records, last, rolledUp] = await Promise.all([
       tx.objectStore('segments').getAll(IDBKeyRange.lowerBound(begin)),
-      tx.objectStore('journal').getAll(IDBKeyRange.lowerBound(held.last, true)),
+      tx.objectStore('journal').getAll(IDBKeyRange.lowerBound(data.last, true)),
       tx.objectStore('meta').get('seq'),
-      tx.objectStore('summed').get('old'),
+      tx.objectStore('rolledUp').get('old'),
     ]);
     await tx.done;
-    if (summed) held.summed = summed;
+    if (rolledUp) data.rolledUp = rolledUp;
     for (const { first, stored } of pieces) {
       if (first % segmentRows === 0) {
         this.#pieces = [];
@@ -39,16 +38,16 @@ export class Segments {
     }
     this.#rows = columns.rows;
     this.#known = columns.known();
-    held.addStored(records);
-    held.rowsCame(typeof last === 'number' ? last : 0);
+    data.addStored(records);
+    data.rowsCame(typeof last === 'number' ? last : 0);
   }
 
-  /** Keeps a journal in which old days became sums, in the place of what is stored; all of it, or nothing. */
-  async replace(db: Database, held: HeldJournal): Promise<void> {
+  /** Keeps a journal in which old days became counts, in the place of what is stored; all of it, or nothing. */
+  async replace(db: Database, data: Dataset): Promise<void> {
     const before = [this.#rows, this.#known, this.#pieces, this.#knownBefore] as const;
     this.reset();
     try {
-      await this.keep(db, held, [], true);
+      await this.keep(db, data, [], true);
     } catch (error) {
       [this.#rows, this.#known, this.#pieces, this.#knownBefore] = before;
       throw error;
@@ -60,14 +59,9 @@ export class Segments {
    *
    * @param anew in the place of every row and sum that is stored
    */
-  async keep(
-    db: Database,
-    held: HeldJournal,
-    records: readonly JournalRecord[],
-    anew = false,
-  ): Promise<void> {
-    const { columns } = held;
-    const tx = db.transaction(['segments', 'journal', 'meta', 'summed'], 'readwrite');
+  async keep(db: Database, data: Dataset, records: readonly JournalRecord[], anew = false): Promise<void> {
+    const { columns } = data.journal;
+    const tx = db.transaction(['segments', 'journal', 'meta', 'rolledUp'], 'readwrite');
     const segments = tx.objectStore('segments');
     let [rows, known] = [this.#rows, this.#known];
     let pieces = [...this.#pieces];
@@ -77,7 +71,7 @@ export class Segments {
     try {
       if (anew) {
         writes.push(segments.clear());
-        writes.push(tx.objectStore('summed').put(held.summed, 'old'));
+        writes.push(tx.objectStore('rolledUp').put(data.rolledUp, 'old'));
       }
       while (rows < columns.rows) {
         const begin = Math.floor(rows / segmentRows) * segmentRows;
@@ -98,7 +92,7 @@ export class Segments {
         known = columns.known();
       }
       for (const record of records) if (!isVisit(record)) writes.push(tx.objectStore('journal').put(record));
-      writes.push(tx.objectStore('meta').put(held.last, 'seq'));
+      writes.push(tx.objectStore('meta').put(data.last, 'seq'));
     } catch (error) {
       // What was asked of the transaction before would else be carried out without the rest.
       tx.abort();
@@ -111,10 +105,10 @@ export class Segments {
 
   /** Forgets everything that is stored. */
   async clear(db: Database): Promise<void> {
-    const tx = db.transaction(['segments', 'journal', 'meta', 'summed'], 'readwrite');
+    const tx = db.transaction(['segments', 'journal', 'meta', 'rolledUp'], 'readwrite');
     await Promise.all([
       tx.objectStore('segments').clear(),
-      tx.objectStore('summed').clear(),
+      tx.objectStore('rolledUp').clear(),
       tx.objectStore('journal').clear(),
       tx.objectStore('meta').delete('seq'),
       tx.done,
@@ -125,8 +119,8 @@ export class Segments {
   /** Begins anew in memory, after another window cleared what is stored. */
   reset(): void {
     this.#pieces = [];
-    this.#knownBefore = new Columns().known();
-    this.#known = new Columns().known();
+    this.#knownBefore = new VisitColumns().known();
+    this.#known = new VisitColumns().known();
     this.#rows = 0;
   }
 }

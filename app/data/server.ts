@@ -49,7 +49,7 @@ export class ServerError extends Error {
 export interface Health {
   readonly ok: boolean;
   readonly links: number;
-  readonly edition: number;
+  readonly version: number;
   readonly seq: number;
   readonly problem?: string;
 }
@@ -127,8 +127,8 @@ export interface Mail {
   readonly mail: string;
   readonly consent: string;
 }
-export const getMails = (): Promise<{ mails: readonly Mail[] }> => ask('/mails');
-export const eraseMails = (): Promise<{ erased: number }> => ask('/mails', { method: 'DELETE' });
+export const getWaitingList = (): Promise<{ waitingList: readonly Mail[] }> => ask('/waiting-list');
+export const eraseWaitingList = (): Promise<{ erased: number }> => ask('/waiting-list', { method: 'DELETE' });
 
 /** What the address of a sample postback answered; a status of 0 where nothing did. */
 export interface SampleAnswer {

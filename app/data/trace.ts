@@ -1,4 +1,5 @@
-import type { TracedHop, TraceEnd } from '#core/anatomy';
+import type { TracedHop, TraceEnd } from '#core/link-parts';
+import { readNdjson } from '#core/formats';
 import { key } from './server.ts';
 
 /**
@@ -20,12 +21,8 @@ export const traceSteps = async function* (
     signal,
   });
   if (!response.ok || !response.body) throw new Error(`The server answered ${response.status}.`);
-  let rest = '';
-  for await (const text of response.body.pipeThrough(new TextDecoderStream())) {
-    const lines = (rest + text).split('\n');
-    rest = lines.pop() ?? '';
-    for (const line of lines) if (line !== '') yield JSON.parse(line) as TracedHop | TraceEnd; // our own server's words
-  }
+  const pieces = response.body.pipeThrough(new TextDecoderStream());
+  for await (const steps of readNdjson<TracedHop | TraceEnd>(pieces)) yield* steps;
 };
 
 /** A whole trace; undefined when the server did not answer. */

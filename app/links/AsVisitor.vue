@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { readLink, slotLoss } from '#core/anatomy';
+import { readLink, slotLoss } from '#core/link-parts';
 import type { Device, Domain, Link } from '#core/catalogue';
-import { allowedHop, heldTo, hopOf, pathsOf } from '#core/catalogue';
+import { allowedHop, restrictionsOf, hopOf, pathsOf } from '#core/catalogue';
 import { clickId, decide, isSourceName, momentOf, prepareLink, respond, wallClock } from '#core/hop';
 import { useCatalogue } from '../data/catalogue.ts';
 import { exampleNonce } from './exampleNonce.ts';
@@ -26,8 +26,8 @@ const open = ref(false);
 const exampleBytes = Uint8Array.from([17, 34, 51, 68, 85, 102, 119, 136, 153, 170]);
 
 const answer = computed(() => {
-  const held = heldTo(catalogue.program(props.link.program), props.domain);
-  const choices = allowedHop(hopOf(props.link, props.domain), held);
+  const restrictions = restrictionsOf(catalogue.program(props.link.program), props.domain);
+  const choices = allowedHop(hopOf(props.link, props.domain), restrictions);
   const ready = prepareLink(props.link, choices, props.domain);
   if (!ready.ok) return undefined;
   const at = /^\d{4}-\d\d-\d\dT\d\d:\d\d/.test(time.value)
@@ -48,14 +48,14 @@ const answer = computed(() => {
     host: props.domain.host,
     path: pathsOf(props.link, props.domain)[0] ?? '',
     nonce: () => exampleNonce,
-    again: () => '…',
+    sealSecondPage: () => '…',
   };
   const { headers, status, body } = respond(ready.value, decision, visit, clickId(at, exampleBytes), place);
   const pairs = headers.flatMap((name, i) => (i % 2 === 0 ? [{ name, value: headers[i + 1] ?? '' }] : []));
   const first = pairs[0];
   const location = first?.name === 'Location' ? first.value : '';
   const to = /(?:content="\d+;url=|<iframe src=")([^"]+)"/.exec(body)?.[1]?.replaceAll('&amp;', '&') ?? '';
-  return { status, location, to, pairs, body, why: decision.why, held: decision.held };
+  return { status, location, to, pairs, body, why: decision.why, notRedirected: decision.notRedirected };
 });
 const sourceWrong = computed(() => source.value !== '' && !isSourceName(source.value));
 /** What the network's slot would make of this source, where the destination carries it. */
@@ -80,26 +80,27 @@ const taken = computed(() => answer.value?.why.find((reason) => reason.taken));
     <div class="chosen">
       <label
         ><span class="visually-hidden">Country</span
-        ><input v-model="country" maxlength="2" size="2" class="mono"
+        ><input v-model="country" maxlength="2" size="2" class="mono small-field"
       /></label>
       <label
         ><span class="visually-hidden">Device</span
-        ><select v-model="device">
+        ><select v-model="device" class="small-field">
           <option value="phone">phone</option>
           <option value="tablet">tablet</option>
           <option value="desktop">desktop</option>
         </select></label
       >
       <label
-        ><span class="visually-hidden">Language</span><input v-model="language" size="5" class="mono"
+        ><span class="visually-hidden">Language</span
+        ><input v-model="language" size="5" class="mono small-field"
       /></label>
       <label class="grow"
         ><span class="visually-hidden">Source</span
-        ><input v-model="source" class="mono" placeholder="source" size="8"
+        ><input v-model="source" class="mono small-field" placeholder="source" size="8"
       /></label>
       <label
         ><span class="visually-hidden">Day and time in {{ zone }}</span
-        ><input v-model="time" type="datetime-local" :title="`In ${zone}`"
+        ><input v-model="time" class="small-field" type="datetime-local" :title="`In ${zone}`"
       /></label>
       <label class="check"><input v-model="returning" type="checkbox" /> was here before</label>
     </div>
@@ -126,7 +127,7 @@ const taken = computed(() => answer.value?.why.find((reason) => reason.taken));
 </template><template v-if="answer.body">
 {{ answer.body }}</template></pre>
       </template>
-      <p v-else-if="answer.held" class="why">{{ taken?.because }}</p>
+      <p v-else-if="answer.notRedirected" class="why">{{ taken?.because }}</p>
     </template>
     <p v-else class="wrong">The destination has to be mended first.</p>
   </section>
@@ -168,13 +169,6 @@ h3 {
 input:not([type='checkbox']),
 select {
   min-width: 0;
-  padding: 2px 7px;
-  height: 24px;
-  font-size: 13px;
-  color: var(--ink);
-  background: var(--surface);
-  border: 0;
-  border-radius: 8px 2px;
 }
 input::placeholder {
   color: var(--ink-two);

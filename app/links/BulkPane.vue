@@ -4,7 +4,7 @@ import type { BulkChange, Link } from '#core/catalogue';
 import { bulkPreview, bulkProblem, checkRecord, hopOf, redirectStatuses } from '#core/catalogue';
 import { prepareLink } from '#core/hop';
 import { useCatalogue } from '../data/catalogue.ts';
-import { useNotice } from '../frame/notice.ts';
+import { useNotice } from '../shell/notice.ts';
 
 /** One change of many links at once, with what it would do to each. */
 const props = defineProps<{ links: readonly Link[] }>();
@@ -26,7 +26,7 @@ const kinds: { value: BulkChange['kind']; title: string }[] = [
   { value: 'redirect type', title: 'Set the redirect type' },
   { value: 'follow defaults', title: 'Let them follow their domain' },
   { value: 'star', title: 'Star' },
-  { value: 'set away', title: 'Set away' },
+  { value: 'archive', title: 'Archive' },
   { value: 'bring back', title: 'Bring back' },
 ];
 const change = computed((): BulkChange => {
@@ -43,8 +43,8 @@ const change = computed((): BulkChange => {
       return { kind: 'redirect type', status: status.value };
     case 'star':
       return { kind: 'star', on: true };
-    case 'set away':
-      return { kind: 'set away', at: Date.now() };
+    case 'archive':
+      return { kind: 'archive', at: Date.now() };
     default:
       return { kind: kind.value };
   }

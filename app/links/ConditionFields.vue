@@ -70,7 +70,7 @@ const setZone = (text: string) => {
       <span class="name">{{ names[kind] }}</span>
       <input
         v-if="kind === 'countries'"
-        class="mono"
+        class="mono small-field"
         :aria-label="names[kind]"
         :value="when.countries?.join(', ')"
         :title="`Two letters each, or one of ${groups}`"
@@ -78,14 +78,14 @@ const setZone = (text: string) => {
       />
       <input
         v-else-if="kind === 'languages'"
-        class="mono"
+        class="mono small-field"
         :aria-label="names[kind]"
         :value="when.languages?.join(', ')"
         @change="put({ languages: words(value($event)) })"
       />
       <input
         v-else-if="kind === 'sources'"
-        class="mono"
+        class="mono small-field"
         :aria-label="names[kind]"
         :value="when.sources?.join(', ')"
         @change="put({ sources: words(value($event)) })"
@@ -101,6 +101,7 @@ const setZone = (text: string) => {
       </span>
       <select
         v-else-if="kind === 'visitor'"
+        class="small-field"
         :aria-label="names[kind]"
         :value="when.visitor"
         @change="put({ visitor: when.visitor === 'new' ? 'returning' : 'new' })"
@@ -119,6 +120,7 @@ const setZone = (text: string) => {
       </span>
       <span v-else-if="kind === 'hours'" class="picks">
         <input
+          class="small-field"
           type="time"
           aria-label="From"
           :value="when.hours?.from"
@@ -126,6 +128,7 @@ const setZone = (text: string) => {
         />
         to
         <input
+          class="small-field"
           type="time"
           aria-label="Until"
           :value="when.hours?.until"
@@ -134,6 +137,7 @@ const setZone = (text: string) => {
       </span>
       <span v-else class="picks">
         <input
+          class="small-field"
           type="date"
           aria-label="First day"
           :value="when.days?.from"
@@ -141,6 +145,7 @@ const setZone = (text: string) => {
         />
         to
         <input
+          class="small-field"
           type="date"
           aria-label="Last day"
           :value="when.days?.until"
@@ -159,7 +164,7 @@ const setZone = (text: string) => {
     <label v-if="timed" class="line"
       ><span class="name">In the zone</span
       ><input
-        class="mono"
+        class="mono small-field"
         :value="when.zone ?? ''"
         :placeholder="props.zone"
         @change="setZone(value($event))"
@@ -169,7 +174,7 @@ const setZone = (text: string) => {
     </p>
     <label v-if="unset.length > 0" class="line">
       <span class="visually-hidden">Add a condition</span>
-      <select value="" @change="addChosen">
+      <select class="small-field" value="" @change="addChosen">
         <option value="" disabled>{{ set.length === 0 ? 'Only for…' : 'and…' }}</option>
         <option v-for="kind in unset" :key="kind" :value="kind">{{ names[kind] }}</option>
       </select>
@@ -209,13 +214,6 @@ const setZone = (text: string) => {
 input:not([type='checkbox']),
 select {
   min-width: 0;
-  height: 26px;
-  padding: 2px 7px;
-  font-size: 13px;
-  color: var(--ink);
-  background: var(--paper);
-  border: 1px solid var(--line);
-  border-radius: 8px 2px;
 }
 input.mono {
   flex: 1;

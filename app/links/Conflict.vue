@@ -2,7 +2,7 @@
 import { computed } from 'vue';
 import type { Waiting } from '../data/database.ts';
 import { useCatalogue } from '../data/catalogue.ts';
-import { moment } from '../look/formats.ts';
+import { moment } from '../theme/formats.ts';
 
 /** Both versions of a record that two people changed, and the choice between them. */
 const props = defineProps<{ waiting: Waiting }>();

@@ -1,25 +1,25 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { Anatomy } from '#core/anatomy';
-import { labelProblems } from '#core/anatomy';
+import type { LinkParts } from '#core/link-parts';
+import { labelProblems } from '#core/link-parts';
 import type { Role } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
-import RolePicker from '../look/RolePicker.vue';
-import { roleWords } from '../look/roleWords.ts';
+import RolePicker from '../theme/RolePicker.vue';
+import { roleWords } from '../theme/roleWords.ts';
 import { useTeaching } from '../programs/teach.ts';
 
 /** A destination, what each of its parameters is for, and what its sub-ID slots make of what is put into them. */
 const destination = defineModel<string>({ required: true });
-const props = defineProps<{ anatomy: Anatomy; strange: string | undefined }>();
+const props = defineProps<{ linkParts: LinkParts; strange: string | undefined }>();
 const emit = defineEmits<{ asText: [piece: string] }>();
 const catalogue = useCatalogue();
 const { teach } = useTeaching();
 
 const labels = computed(() =>
-  Object.fromEntries(props.anatomy.pairs.filter((p) => p.role === 'slot').map((p) => [p.name, p.raw])),
+  Object.fromEntries(props.linkParts.pairs.filter((p) => p.role === 'slot').map((p) => [p.name, p.raw])),
 );
 const problems = computed(() => {
-  const { network } = props.anatomy;
+  const { network } = props.linkParts;
   return network
     ? labelProblems(
         network,
@@ -28,9 +28,9 @@ const problems = computed(() => {
       )
     : [];
 });
-const slotOf = (name: string) => props.anatomy.network?.slots.find((slot) => slot.name === name);
+const slotOf = (name: string) => props.linkParts.network?.slots.find((slot) => slot.name === name);
 const choose = (name: string, role: Role) => {
-  const { network } = props.anatomy;
+  const { network } = props.linkParts;
   if (network) void teach(network, name, role);
 };
 </script>
@@ -40,12 +40,12 @@ const choose = (name: string, role: Role) => {
   <v-btn v-if="strange" class="quiet-button" @click="emit('asText', strange)"
     >Send {{ strange }} as it stands</v-btn
   >
-  <table v-if="anatomy.pairs.length > 0" class="pairs">
+  <table v-if="linkParts.pairs.length > 0" class="pairs">
     <caption class="visually-hidden">
       Parameters and what each is for
     </caption>
     <tbody>
-      <tr v-for="(pair, i) in anatomy.pairs" :key="i" :title="pair.reason">
+      <tr v-for="(pair, i) in linkParts.pairs" :key="i" :title="pair.reason">
         <td class="mono">{{ pair.name }}</td>
         <td class="mono value">
           {{ pair.decoded === '' ? '(empty)' : pair.decoded }}
@@ -55,7 +55,7 @@ const choose = (name: string, role: Role) => {
         </td>
         <td class="role">
           <role-picker
-            v-if="anatomy.network"
+            v-if="linkParts.network"
             :name="pair.name"
             :role="pair.role"
             :reason="pair.reason"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue';
-import { checkRecord, newDomain } from '#core/catalogue';
+import { checkRecord, firstProblem, newDomain } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { newId } from '../data/random.ts';
 
@@ -12,7 +12,7 @@ const problem = ref('');
 const add = async () => {
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const checked = checkRecord('domain', newDomain(newId('dom'), host.value.trim().toLowerCase(), zone));
-  problem.value = checked.ok ? '' : (checked.problems[0]?.message ?? '');
+  problem.value = firstProblem(checked);
   if (checked.ok) await catalogue.saveRecord('domain', checked.value);
 };
 </script>

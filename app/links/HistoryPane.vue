@@ -2,20 +2,20 @@
 import { computed, shallowRef, watch } from 'vue';
 import type { Link } from '#core/catalogue';
 import { describeChange, undoChange } from '#core/catalogue';
+import type { RecordVersion } from '#core/visits';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
-import type { Version } from '../data/heldJournal.ts';
-import { useNotice } from '../frame/notice.ts';
-import LeafMark from '../look/LeafMark.vue';
-import { moment } from '../look/formats.ts';
+import { useNotice } from '../shell/notice.ts';
+import LeafMark from '../theme/LeafMark.vue';
+import { moment } from '../theme/formats.ts';
 
-/** Every change of a link: who, when, what; each can be taken back, those made as one step as one. */
+/** Every change of a link: who, when, what; each can be undone, those made as one step as one. */
 const props = defineProps<{ link: Link }>();
 const emit = defineEmits<{ back: [] }>();
 const catalogue = useCatalogue();
 const journal = useJournal();
 const notice = useNotice();
-const versions = shallowRef<readonly Version[]>([]);
+const versions = shallowRef<readonly RecordVersion[]>([]);
 const together = shallowRef<ReadonlyMap<string, number>>(new Map());
 
 watch(
@@ -46,7 +46,7 @@ const steps = computed(() =>
 const saveAs = async (list: readonly { record: string; before: object | null; after: object | null }[]) => {
   const changes = list.flatMap(({ record, before, after }) => {
     const current = catalogue.link(record) ?? null;
-    // Only links are taken back here: a network made in the same step has more that rests on it by now.
+    // Only links are undone here: a network made in the same step has more that rests on it by now.
     if (!record.startsWith('lnk_')) return [];
     const value = undoChange(before, after, current) as Link | null; // versions of links are links
     return [{ kind: 'link' as const, value, id: record }];
@@ -54,14 +54,14 @@ const saveAs = async (list: readonly { record: string; before: object | null; af
   await catalogue.save(...changes);
   return changes.length;
 };
-const takeBack = async ({ version, before, many }: (typeof steps.value)[number]) => {
+const undoStep = async ({ version, before, many }: (typeof steps.value)[number]) => {
   const list =
     many > 1
       ? await journalWorker.step(version.step)
       : [{ record: props.link.id, before, after: version.value }];
   const count = await saveAs(list);
   notice.say(
-    count > 1 ? `The step is taken back in ${count} links.` : 'The step is taken back.',
+    count > 1 ? `The step is undone in ${count} links.` : 'The step is undone.',
     () => void catalogue.undo(),
   );
 };
@@ -80,16 +80,16 @@ const takeBack = async ({ version, before, many }: (typeof steps.value)[number])
         <div>
           <p class="who">
             <strong>{{ step.version.by || 'Somebody' }}</strong>
-            <span class="quiet">{{ moment(step.version.at) }}, edition {{ step.version.edition }}</span>
+            <span class="quiet">{{ moment(step.version.at) }}, version {{ step.version.version }}</span>
           </p>
           <p v-for="what in step.what" :key="what" class="what">{{ what }}</p>
           <button
             v-if="step.before !== null || step.many > 1"
             class="text-link"
             type="button"
-            @click="takeBack(step)"
+            @click="undoStep(step)"
           >
-            {{ step.many > 1 ? `Take back in all ${step.many}` : 'Take back' }}
+            {{ step.many > 1 ? `Undo in all ${step.many}` : 'Undo' }}
           </button>
         </div>
       </li>

@@ -1,40 +1,30 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { Held, HopChoices } from '#core/catalogue';
-import { consequence } from '#core/hop';
+import type { Restriction, HopChoices } from '#core/catalogue';
+import { consequence, hopWays } from '#core/hop';
 
 /** The choices of how a link, or every link of a domain, sends its visitors on. */
 const choices = defineModel<HopChoices>({ required: true });
-const props = defineProps<{ held?: readonly Held[]; clicks?: number; again?: number }>();
+const props = defineProps<{ restrictions?: readonly Restriction[]; clicks?: number; repeats?: number }>();
 
-const ways = [
-  { value: '307', title: '307 temporary, keeps the way of asking' },
-  { value: '302', title: '302 temporary' },
-  { value: '301', title: '301 permanent' },
-  { value: '308', title: '308 permanent, keeps the way of asking' },
-  { value: 'refresh', title: 'A page of yours, left by refresh' },
-  { value: 'script', title: 'A page of yours, left by script' },
-  { value: 'frame', title: 'The shop in a frame under your address' },
-];
-const why = (what: Held['what']) => props.held?.find((h) => h.what === what)?.because;
+const why = (what: Restriction['what']) => props.restrictions?.find((h) => h.what === what)?.because;
 const notPage = computed(() => why('page'));
 const notFrame = computed(() => notPage.value ?? why('frame'));
+const nameOf = ({ page, status }: Partial<HopChoices>) => (page === 'none' ? String(status) : String(page));
 const options = computed(() =>
-  ways.map((way) => ({
-    ...way,
+  hopWays.map(({ title, choices: { page, status } }) => ({
+    value: nameOf({ page, ...(status && { status }) }),
+    title,
     props: {
-      disabled:
-        Number.isNaN(Number(way.value)) &&
-        (way.value === 'frame' ? notFrame.value : notPage.value) !== undefined,
+      disabled: page !== 'none' && (page === 'frame' ? notFrame.value : notPage.value) !== undefined,
     },
   })),
 );
 const way = computed({
-  get: () => (choices.value.page === 'none' ? String(choices.value.status) : choices.value.page),
+  get: () => nameOf(choices.value),
   set: (value: string) => {
-    const status = ([301, 302, 307, 308] as const).find((s) => String(s) === value);
-    const page = (['refresh', 'script', 'frame'] as const).find((p) => p === value);
-    choices.value = { ...choices.value, page: page ?? 'none', ...(status && { status }) };
+    const chosen = hopWays.find((one) => nameOf(one.choices) === value);
+    if (chosen) choices.value = { ...choices.value, ...chosen.choices };
   },
 });
 const set = (more: Partial<HopChoices>) => (choices.value = { ...choices.value, ...more });
@@ -63,14 +53,14 @@ const scriptList = computed({
 const robotsOptions = [
   { value: 'noindex, nofollow', title: 'Crawlers: do not index, do not follow' },
   { value: 'noindex', title: 'Crawlers: do not index' },
-  { value: 'index', title: 'Crawlers: told nothing' },
+  { value: 'index', title: 'Crawlers: nothing is said to them' },
 ];
 </script>
 
 <template>
   <v-select v-model="way" :items="options" label="How it sends on" />
-  <p v-if="notPage ?? notFrame" class="quiet note held">{{ notPage ?? notFrame }}</p>
-  <p class="quiet note">{{ consequence(choices, clicks ?? 0, again ?? 0) }}</p>
+  <p v-if="notPage ?? notFrame" class="quiet note forbidden">{{ notPage ?? notFrame }}</p>
+  <p class="quiet note">{{ consequence(choices, clicks ?? 0, repeats ?? 0) }}</p>
   <v-checkbox
     v-if="permanent"
     :model-value="choices.cache"
@@ -160,7 +150,7 @@ const robotsOptions = [
   margin: 0;
   font-size: 13px;
 }
-.held {
+.forbidden {
   color: var(--copper);
 }
 </style>

@@ -3,14 +3,15 @@ import type { Remote } from 'comlink';
 import { wrap } from 'comlink';
 import { computed, onUnmounted, ref, shallowRef, toRaw, watch } from 'vue';
 import { useRouter } from 'vue-router';
-import type { RecordKind } from '#core/catalogue';
-import type { AnyRecord, BadRow, ImportPlan, LinkField, WhenTaken } from '#core/formats';
+import type { BadRow, RecordKind } from '#core/catalogue';
+import type { AnyRecord, ImportPlan, LinkField, WhenTaken } from '#core/formats';
 import { columnsKey, isLinkField, linkFields, writeCatalogue, writeLinks } from '#core/formats';
 import { useCatalogue } from '../data/catalogue.ts';
 import { saveFile } from '../data/saveFile.ts';
 import { tellExported } from '../data/server.ts';
-import { useNotice } from '../frame/notice.ts';
-import { count } from '../look/formats.ts';
+import { useNotice } from '../shell/notice.ts';
+import BadRows from '../theme/BadRows.vue';
+import { count } from '../theme/formats.ts';
 import type { ImportWorker, ReadFile } from './import.worker.ts';
 
 const catalogue = useCatalogue();
@@ -25,12 +26,10 @@ const name = ref('');
 const columns = ref<LinkField[]>([]);
 const good = ref(0);
 const bad = shallowRef<readonly BadRow[]>([]);
-const mending = ref(new Map<number, string[]>());
 const domainId = ref('');
 const whenTaken = ref<WhenTaken>('skip');
 const plan = shallowRef<ImportPlan | undefined>();
 const working = ref(false);
-const shownBad = 50;
 
 const domain = computed(() => catalogue.domain(domainId.value) ?? catalogue.domains[0]);
 const plain = <T,>(value: T): T => JSON.parse(JSON.stringify(toRaw(value)));
@@ -39,7 +38,6 @@ const readRows = async () => {
   const read = await worker.rows(file.value?.kind === 'table' ? [...columns.value] : undefined);
   good.value = read.good;
   bad.value = read.bad;
-  mending.value = new Map();
 };
 const makePlan = async () => {
   plan.value =
@@ -79,17 +77,10 @@ const setColumn = (i: number, { target }: Event) => {
   const value = target instanceof HTMLSelectElement ? target.value : '';
   if (isLinkField(value)) columns.value = columns.value.map((field, at) => (at === i ? value : field));
 };
-const cells = (row: BadRow): string[] => mending.value.get(row.line) ?? [...row.row];
-const change = (row: BadRow, i: number, { target }: Event) => {
-  if (!(target instanceof HTMLInputElement)) return;
-  const next = cells(row);
-  next[i] = target.value;
-  mending.value.set(row.line, next);
-};
-const mend = async (row: BadRow) => {
+const mend = async (row: BadRow, cells: readonly string[]) => {
   const fields =
     file.value?.kind === 'table' ? [...columns.value] : (['slug', 'destination', 'redirect type'] as const);
-  const still = await worker.mend([...cells(row)], [...fields], row.line);
+  const still = await worker.mend([...cells], [...fields], row.line);
   bad.value = bad.value.flatMap((other) => (other.line === row.line ? (still ?? []) : other));
   if (!still) good.value += 1;
 };
@@ -211,6 +202,7 @@ const separators: Readonly<Record<string, string>> = {
               <th v-for="(title, i) in file.header" :key="i" scope="col">
                 {{ title }}<br />
                 <select
+                  class="small-field"
                   :value="columns[i]"
                   :aria-label="`What ${title} holds`"
                   @change="setColumn(i, $event)"
@@ -265,42 +257,26 @@ const separators: Readonly<Record<string, string>> = {
     </template>
 
     <template v-if="file?.kind === 'table' || file?.kind === 'redirects'">
-      <section v-if="bad.length > 0" aria-label="Rows that cannot be read">
-        <h2>{{ count(bad.length) }} {{ bad.length === 1 ? 'row is' : 'rows are' }} not good</h2>
-        <p class="quiet">Mend them here, or leave them: the others are brought in without them.</p>
-        <form
-          v-for="row in bad.slice(0, shownBad)"
-          :key="row.line"
-          class="badrow"
-          @submit.prevent="mend(row)"
-        >
-          <span class="line">Line {{ row.line }}</span>
-          <input
-            v-for="(cell, i) in cells(row)"
-            :key="i"
-            class="mono"
-            :value="cell"
-            :aria-label="`Line ${row.line}, ${file.kind === 'table' ? (file.header[i] ?? '') : ['slug', 'url', 'type'][i]}`"
-            @input="change(row, i, $event)"
-          />
-          <v-btn type="submit" class="quiet-button">Mend</v-btn>
-          <span class="bad">{{ row.reasons.join(' ') }}</span>
-        </form>
-        <p v-if="bad.length > shownBad" class="quiet">and {{ count(bad.length - shownBad) }} more</p>
-      </section>
+      <bad-rows
+        v-if="bad.length > 0"
+        :rows="bad"
+        :total="bad.length"
+        :header="file.kind === 'table' ? file.header : ['slug', 'destination', 'redirect type']"
+        @mend="mend"
+      />
 
       <section aria-label="What will happen">
         <h2>{{ count(good) }} {{ good === 1 ? 'row is' : 'rows are' }} good</h2>
         <div class="how">
           <label v-if="catalogue.domains.length > 1"
             >on
-            <select v-model="domainId">
+            <select v-model="domainId" class="small-field">
               <option v-for="d in catalogue.domains" :key="d.id" :value="d.id">{{ d.host }}</option>
             </select></label
           >
           <label
             >A slug that is taken:
-            <select v-model="whenTaken">
+            <select v-model="whenTaken" class="small-field">
               <option value="skip">leave the row out</option>
               <option value="rename">take the next free one</option>
               <option value="replace">change the link that has it</option>
@@ -372,33 +348,8 @@ th {
   white-space: nowrap;
   border-bottom: 1px solid var(--line);
 }
-select,
-.badrow input {
-  height: 26px;
-  padding: 0 6px;
-  font-size: 13px;
-  color: var(--ink);
-  background: var(--surface);
-  border: 1px solid var(--line);
-  border-radius: 8px 2px;
-}
 section {
   margin-top: 18px;
-}
-.badrow {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 6px;
-  padding: 5px 0;
-  border-top: 1px solid var(--line);
-}
-.badrow input {
-  flex: 1;
-  min-width: 110px;
-}
-.line {
-  width: 62px;
 }
 .how,
 .buttons {

@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { computed, shallowRef, watch } from 'vue';
-import { allowedHop, heldTo, hopOf } from '#core/catalogue';
+import { allowedHop, restrictionsOf, hopOf } from '#core/catalogue';
 import type { Status } from '#core/catalogue';
 import { decide, prepareLink, respond } from '#core/hop';
+import type { Journey } from '#core/queries';
 import { exampleNonce } from './exampleNonce.ts';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
-import type { Journey } from '../data/visitAnswers.ts';
-import LeafMark from '../look/LeafMark.vue';
-import { moment, money } from '../look/formats.ts';
+import LeafMark from '../theme/LeafMark.vue';
+import { moment, money } from '../theme/formats.ts';
 
 const props = defineProps<{ click: string }>();
 const emit = defineEmits<{ back: [] }>();
@@ -30,11 +30,11 @@ watch(
 
 const outcomes = {
   counted: 'Counted as a visitor.',
-  again: 'The same visitor again within half an hour: kept, not counted.',
+  repeat: 'The same visitor again within half an hour: kept, not counted.',
   bot: 'A machine: kept, not counted.',
   prefetch: 'A prefetch: kept, not counted.',
   test: 'Your own test: kept, not counted.',
-  held: 'Not sent on: kept, not counted.',
+  'not redirected': 'Not redirected: kept, not counted.',
 } as const;
 const hop = computed(() => journey.value?.visit.hop);
 const link = computed(() => catalogue.link(hop.value?.link));
@@ -46,7 +46,7 @@ const response = computed(() => {
   const program = catalogue.program(then.link.program);
   const ready = prepareLink(
     then.link,
-    allowedHop(hopOf(then.link, then.domain), heldTo(program, then.domain)),
+    allowedHop(hopOf(then.link, then.domain), restrictionsOf(program, then.domain)),
     then.domain,
   );
   if (!ready.ok) return undefined;
@@ -54,7 +54,7 @@ const response = computed(() => {
   const request = { ...visit, language: visit.lang };
   const decisions = [false, true].map((returning) => decide(ready.value, { ...request, returning }));
   const decision = decisions.find(({ branch }) => branch === visit.branch) ?? decisions[0];
-  const place = { host: visit.host, path: '', nonce: () => exampleNonce, again: () => '…' };
+  const place = { host: visit.host, path: '', nonce: () => exampleNonce, sealSecondPage: () => '…' };
   const sent = respond(ready.value, visit, { ...request, returning: false }, visit.click, place);
   return { ...sent, why: decision?.branch === visit.branch ? decision.why : [] };
 });
@@ -63,7 +63,7 @@ const from = computed(() => {
   if (!visit) return '';
   const parts = [
     visit.source === '' ? undefined : `source ${visit.source}`,
-    visit.from === '' ? 'no page told' : `from ${visit.from}`,
+    visit.from === '' ? 'page not known' : `from ${visit.from}`,
     visit.country === '' ? 'country unknown' : visit.country,
     visit.device,
   ];
@@ -107,7 +107,7 @@ const stepWords = {
         <leaf-mark tone="fern" outlined :size="13" />
         <h3>Branch</h3>
         <p v-for="reason in response?.why" :key="reason.branch">{{ reason.because }}</p>
-        <p class="quiet">The link as of edition {{ hop.edition }}.</p>
+        <p class="quiet">The link as of version {{ hop.version }}.</p>
       </li>
       <li>
         <leaf-mark tone="fern" :size="13" />

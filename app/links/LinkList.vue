@@ -4,7 +4,7 @@ import { computed, nextTick, useTemplateRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { Link } from '#core/catalogue';
 import { figureDays } from '../data/journal.ts';
-import LeafMark from '../look/LeafMark.vue';
+import LeafMark from '../theme/LeafMark.vue';
 import type { LinkRow } from './linkRows.ts';
 import { useLinkRows } from './linkRows.ts';
 import { useLinkActions } from './linkActions.ts';
@@ -114,7 +114,7 @@ defineExpose({
           >
             Visitors
           </th>
-          <th scope="col" class="number conv" title="Conversions, without those taken back">Conv.</th>
+          <th scope="col" class="number conv" title="Conversions, without reversed ones">Conv.</th>
           <th scope="col" class="number" title="Earnings per counted click">EPC</th>
         </tr>
       </thead>

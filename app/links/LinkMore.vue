@@ -6,7 +6,7 @@ import { freeSlug, leaningProblem } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { newId } from '../data/random.ts';
 import { getAbout } from '../data/server.ts';
-import { useNotice } from '../frame/notice.ts';
+import { useNotice } from '../shell/notice.ts';
 import { shortUrl } from './address.ts';
 import { takenPaths } from './taken.ts';
 import { qrSvg } from './qr.ts';
@@ -51,8 +51,8 @@ const archive = async () => {
   emit('done');
   notice.say(
     target
-      ? `${props.link.slug} is set away and answers as ${target.slug}.`
-      : `${props.link.slug} is set away and answers “gone”.`,
+      ? `${props.link.slug} is archived and answers as ${target.slug}.`
+      : `${props.link.slug} is archived and answers “gone”.`,
     () => void catalogue.undo(),
   );
 };
@@ -105,18 +105,18 @@ const showPhone = async () => {
       </button>
       <button class="text-link" type="button" @click="duplicate">Duplicate</button>
       <button v-if="link.archived" class="text-link" type="button" @click="bringBack">Bring back</button>
-      <button v-else class="text-link" type="button" @click="archiving = !archiving">Set away</button>
+      <button v-else class="text-link" type="button" @click="archiving = !archiving">Archive</button>
       <button class="text-link remove" type="button" @click="remove">Remove this link</button>
     </div>
     <form v-if="archiving" class="archive" @submit.prevent="archive">
       <label>
         Its addresses then answer
-        <select v-model="to">
+        <select v-model="to" class="small-field">
           <option value="">gone (410)</option>
           <option v-for="other in others" :key="other.id" :value="other.id">as {{ other.slug }}</option>
         </select>
       </label>
-      <v-btn type="submit" color="primary">Set away</v-btn>
+      <v-btn type="submit" color="primary">Archive</v-btn>
     </form>
     <figure v-if="phone">
       <img :src="phone.picture" alt="QR code of the test address" width="132" height="132" />
@@ -159,10 +159,6 @@ const showPhone = async () => {
 }
 select {
   max-width: 150px;
-  color: var(--ink);
-  background: var(--surface);
-  border: 1px solid var(--line);
-  border-radius: 8px 2px;
 }
 figure {
   display: flex;

@@ -3,7 +3,7 @@ import { computed, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { LinkFilter } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
-import { useNotice } from '../frame/notice.ts';
+import { useNotice } from '../shell/notice.ts';
 import { useListFilter } from './listFilter.ts';
 
 /** What of the links is shown: words, and one choice each of program, group, tag and state; kept under a name. */
@@ -53,7 +53,7 @@ const states = [
   ['here', 'saved here'],
   ['refused', 'refused'],
   ['conflict', 'changed by two'],
-  ['away', 'set away'],
+  ['archived', 'archived'],
 ] as const;
 </script>
 
@@ -89,8 +89,8 @@ const states = [
     <select aria-label="State" :value="filter.state" @change="chosen('state', $event)">
       <option v-for="[value, words] in states" :key="value" :value="value">{{ words }}</option>
     </select>
-    <select v-if="saved.length > 0 && !active" aria-label="Kept filters" @change="use">
-      <option value="">Kept</option>
+    <select v-if="saved.length > 0 && !active" aria-label="Saved filters" @change="use">
+      <option value="">StoredChange</option>
       <option v-for="one in saved" :key="one.name">{{ one.name }}</option>
     </select>
     <form v-if="naming" @submit.prevent="keep">

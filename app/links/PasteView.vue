@@ -1,23 +1,23 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
-import type { Anatomy } from '#core/anatomy';
+import type { LinkParts } from '#core/link-parts';
 import {
   compareSamples,
-  grammarOf,
+  linkFormatOf,
   proposeTitle,
   readLink,
   shopOf,
   slotsOf,
   unknownTag,
-} from '#core/anatomy';
+} from '#core/link-parts';
 import type { Network, Role } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { newId, newSecret } from '../data/random.ts';
-import { useNotice } from '../frame/notice.ts';
-import { usePaste } from '../frame/paste.ts';
+import { useNotice } from '../shell/notice.ts';
+import { usePaste } from '../shell/paste.ts';
 import { useTeaching } from '../programs/teach.ts';
-import RolePicker from '../look/RolePicker.vue';
+import RolePicker from '../theme/RolePicker.vue';
 import { newLinkRecords } from './makeLink.ts';
 import { takenPaths } from './taken.ts';
 
@@ -56,14 +56,14 @@ interface Group {
   readonly network: Network | undefined;
   /** True for a network that is known but not in the register yet; it is added with its first link. */
   readonly ships: boolean;
-  readonly links: readonly Anatomy[];
+  readonly links: readonly LinkParts[];
   readonly parameters: readonly { name: string; role: Role; reason: string; values: readonly string[] }[];
 }
 const groups = computed((): Group[] => {
-  const byKey = new Map<string, Anatomy[]>();
-  for (const anatomy of anatomies.value) {
-    const key = anatomy.network?.id ?? anatomy.known?.name ?? anatomy.host;
-    byKey.set(key, [...(byKey.get(key) ?? []), anatomy]);
+  const byKey = new Map<string, LinkParts[]>();
+  for (const linkParts of anatomies.value) {
+    const key = linkParts.network?.id ?? linkParts.known?.name ?? linkParts.host;
+    byKey.set(key, [...(byKey.get(key) ?? []), linkParts]);
   }
   return [...byKey].map(([key, links]): Group => {
     const [first] = links;
@@ -89,7 +89,7 @@ const correct = async (group: Group, name: string, role: Role) => {
 };
 const learn = async (group: Group) => {
   const roles = new Map(group.parameters.map((p) => [p.name, p.role]));
-  const grammar = grammarOf(
+  const linkFormat = linkFormatOf(
     group.links.map((a) => a.link),
     roles,
   );
@@ -99,8 +99,8 @@ const learn = async (group: Group) => {
     name,
     currency: catalogue.settings.currency,
     zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
-    grammar,
-    slots: slotsOf(grammar),
+    linkFormat,
+    slots: slotsOf(linkFormat),
     postback: {
       key: newSecret(),
       pixelKey: newSecret(),
@@ -113,8 +113,8 @@ const learn = async (group: Group) => {
   await catalogue.saveRecord('network', network);
   notice.say(`${name} is learnt. Its links are recognised from now on.`, () => void catalogue.undo());
 };
-const tagProblem = (anatomy: Anatomy) => {
-  const found = unknownTag(anatomy.link, catalogue.networks, catalogue.programs, catalogue.accounts);
+const tagProblem = (linkParts: LinkParts) => {
+  const found = unknownTag(linkParts.link, catalogue.networks, catalogue.programs, catalogue.accounts);
   return found ? `${found.tag} is not in the register: it will stay here` : '';
 };
 const make = async () => {
@@ -126,8 +126,8 @@ const make = async () => {
   const taken = takenPaths(catalogue.links, domain);
   const made: ReturnType<typeof newLinkRecords>[] = [];
   const joined = new Set<string>();
-  for (const anatomy of anatomies.value) {
-    const { known } = anatomy;
+  for (const linkParts of anatomies.value) {
+    const { known } = linkParts;
     // A network that ships is joined once, by the first of its links; the others are read again against it.
     if (known && joined.has(known.name)) {
       const networks = [
@@ -135,9 +135,9 @@ const make = async () => {
         ...made.flatMap((m) => m.changes.flatMap((c) => (c.kind === 'network' ? [c.value as Network] : []))),
       ]; // a change of a network holds one
       made.push(
-        newLinkRecords({ anatomy: readLink(anatomy.link, networks, catalogue.programs) }, domain, taken),
+        newLinkRecords({ linkParts: readLink(linkParts.link, networks, catalogue.programs) }, domain, taken),
       );
-    } else made.push(newLinkRecords({ anatomy }, domain, taken));
+    } else made.push(newLinkRecords({ linkParts }, domain, taken));
     if (known) joined.add(known.name);
   }
   // The first tag of a network is taken as one's own once, not by each of its links.
@@ -188,7 +188,7 @@ const make = async () => {
           >{{ group.links.length }} {{ group.links.length === 1 ? 'link' : 'links'
           }}{{
             group.network
-              ? `, grammar version ${group.network.grammar.version}`
+              ? `, link format version ${group.network.linkFormat.version}`
               : group.ships
                 ? ', joined with the first link'
                 : ', no network of yours'
@@ -243,10 +243,10 @@ const make = async () => {
         </span>
       </form>
       <ul>
-        <li v-for="(anatomy, i) in group.links" :key="i">
-          <span class="title">{{ proposeTitle(anatomy) }}</span>
-          <code class="quiet">{{ anatomy.page ?? anatomy.link }}</code>
-          <span v-if="tagProblem(anatomy)" class="bad">{{ tagProblem(anatomy) }}</span>
+        <li v-for="(linkParts, i) in group.links" :key="i">
+          <span class="title">{{ proposeTitle(linkParts) }}</span>
+          <code class="quiet">{{ linkParts.page ?? linkParts.link }}</code>
+          <span v-if="tagProblem(linkParts)" class="bad">{{ tagProblem(linkParts) }}</span>
         </li>
       </ul>
     </section>

@@ -1,21 +1,21 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef, watch } from 'vue';
 import type { Link } from '#core/catalogue';
-import { replaceTag, unknownTag } from '#core/anatomy';
+import { replaceTag, unknownTag } from '#core/link-parts';
 import { useCatalogue } from '../data/catalogue.ts';
 import { newId } from '../data/random.ts';
-import { isTyping } from '../frame/keys.ts';
+import { isTyping } from '../shell/keys.ts';
 import { shortUrl } from './address.ts';
 import AsVisitor from './AsVisitor.vue';
 import Conflict from './Conflict.vue';
-import DestinationLeaf from './DestinationLeaf.vue';
-import EntryLeaf from './EntryLeaf.vue';
-import HopLeaf from './HopLeaf.vue';
+import DestinationSection from './DestinationSection.vue';
+import EntrySection from './EntrySection.vue';
+import HopSection from './HopSection.vue';
 import { useLinkActions } from './linkActions.ts';
 import LinkMore from './LinkMore.vue';
-import MarksLeaf from './MarksLeaf.vue';
-import ReturnLeaf from './ReturnLeaf.vue';
-import SplitLeaf from './SplitLeaf.vue';
+import MarksSection from './MarksSection.vue';
+import ReturnSection from './ReturnSection.vue';
+import SplitSection from './SplitSection.vue';
 import WillItPay from './WillItPay.vue';
 
 const props = defineProps<{ link: Link }>();
@@ -27,7 +27,7 @@ const more = ref(false);
 const stem = useTemplateRef('stem');
 const domain = computed(() => catalogue.domain(props.link.domain));
 const waiting = computed(() => catalogue.waiting.get(props.link.id));
-const tag = computed(() => catalogue.heldTag(props.link.id));
+const tag = computed(() => catalogue.unregisteredTag(props.link.id));
 const ownTags = computed(() =>
   catalogue.accounts.filter((account) => account.network === tag.value?.network.id),
 );
@@ -71,13 +71,13 @@ const onKey = (event: KeyboardEvent) => {
   if (event.key === 'Escape') emit('back');
   else if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) void test(props.link);
   else if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
-    const leaves = [...(stem.value?.querySelectorAll<HTMLElement>('.leaf-edit') ?? [])];
-    const at = leaves.findIndex((leaf) => leaf === document.activeElement);
-    leaves[Math.min(leaves.length - 1, Math.max(0, at + (event.key === 'ArrowDown' ? 1 : -1)))]?.focus();
+    const sections = [...(stem.value?.querySelectorAll<HTMLElement>('.section-edit') ?? [])];
+    const at = sections.findIndex((section) => section === document.activeElement);
+    sections[Math.min(sections.length - 1, Math.max(0, at + (event.key === 'ArrowDown' ? 1 : -1)))]?.focus();
   } else return;
   event.preventDefault();
 };
-defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.leaf-edit')?.focus() });
+defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.section-edit')?.focus() });
 </script>
 
 <template>
@@ -130,8 +130,8 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.leaf-edit')
       <p v-else-if="where === 'here'" class="state" role="status">
         Saved here. It goes live when the server has taken it.
       </p>
-      <div class="leaves">
-        <entry-leaf
+      <div class="sections">
+        <entry-section
           :link="link"
           :domain="domain"
           :editing="editing === 'entry'"
@@ -139,7 +139,7 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.leaf-edit')
           @save="save"
           @cancel="editing = undefined"
         />
-        <split-leaf
+        <split-section
           :link="link"
           :domain="domain"
           :editing="editing === 'split'"
@@ -147,14 +147,14 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.leaf-edit')
           @save="save"
           @cancel="editing = undefined"
         />
-        <destination-leaf
+        <destination-section
           :link="link"
           :editing="editing === 'destination'"
           @edit="editing = 'destination'"
           @save="save"
           @cancel="editing = undefined"
         />
-        <hop-leaf
+        <hop-section
           :link="link"
           :domain="domain"
           :editing="editing === 'hop'"
@@ -162,7 +162,7 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.leaf-edit')
           @save="save"
           @cancel="editing = undefined"
         />
-        <marks-leaf
+        <marks-section
           :link="link"
           :domain="domain"
           :editing="editing === 'marks'"
@@ -170,7 +170,7 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.leaf-edit')
           @save="save"
           @cancel="editing = undefined"
         />
-        <return-leaf :link="link" />
+        <return-section :link="link" />
       </div>
     </div>
     <will-it-pay
@@ -219,10 +219,10 @@ header {
   overflow: auto;
   padding: 0 18px 12px;
 }
-.leaves {
+.sections {
   position: relative;
 }
-.leaves::before {
+.sections::before {
   content: '';
   position: absolute;
   left: 15px;

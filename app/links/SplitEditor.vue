@@ -3,7 +3,7 @@ import { nextTick, ref, useTemplateRef } from 'vue';
 import type { Branch } from '#core/catalogue';
 import ConditionFields from './ConditionFields.vue';
 
-/** The leaves of a split, in the order in which they are tried; the last, everyone else, stands by itself. */
+/** The branches of a split, in the order in which they are tried; the last, everyone else, stands by itself. */
 const branches = defineModel<Branch[]>({ required: true });
 const weight = defineModel<number>('weight', { required: true });
 const props = defineProps<{ zone: string; destination: string }>();
@@ -38,7 +38,7 @@ const move = async (from: number, to: number): Promise<void> => {
   if (!branch || to < 0 || to >= branches.value.length || from === to) return;
   const rest = branches.value.toSpliced(from, 1);
   branches.value = rest.toSpliced(to, 0, branch);
-  said.value = `Leaf ${from + 1} is now tried as number ${to + 1}.`;
+  said.value = `Branch ${from + 1} is now tried as number ${to + 1}.`;
   await nextTick();
   list.value?.querySelector<HTMLElement>(`[data-branch="${branch.id}"] .grip`)?.focus();
 };
@@ -78,7 +78,7 @@ const count = (text: string) => Math.max(0, Math.min(1000, Math.round(Number(tex
           role="button"
           tabindex="0"
           draggable="true"
-          :aria-label="`Leaf ${i + 1}: drag, or move it with the arrow keys`"
+          :aria-label="`Branch ${i + 1}: drag, or move it with the arrow keys`"
           title="Drag, or arrow keys"
           @dragstart="pickUp($event, i)"
           @dragend="dragged = over = undefined"
@@ -87,22 +87,23 @@ const count = (text: string) => Math.max(0, Math.min(1000, Math.round(Number(tex
           <span aria-hidden="true" class="blade" />
         </span>
         <input
-          class="name"
+          class="name small-field"
           :value="branch.name"
           placeholder="Called by its conditions"
-          aria-label="Name of the leaf"
+          aria-label="Name of the branch"
           @input="change(i, { name: ($event.target as HTMLInputElement).value })"
         />
-        <label class="weight" title="Share among the leaves with the very same conditions"
+        <label class="weight" title="Share among the branches with the very same conditions"
           >weight
           <input
+            class="small-field"
             type="number"
             min="0"
             max="1000"
             :value="branch.weight"
             @input="change(i, { weight: count(($event.target as HTMLInputElement).value) })"
         /></label>
-        <button class="text-link" type="button" :aria-label="`Remove leaf ${i + 1}`" @click="remove(i)">
+        <button class="text-link" type="button" :aria-label="`Remove branch ${i + 1}`" @click="remove(i)">
           ×
         </button>
       </div>
@@ -112,20 +113,21 @@ const count = (text: string) => Math.max(0, Math.min(1000, Math.round(Number(tex
         @update:model-value="change(i, { when: $event })"
       />
       <textarea
-        class="mono"
+        class="mono small-field"
         rows="2"
         spellcheck="false"
         :value="branch.destination"
-        aria-label="Destination of the leaf"
+        aria-label="Destination of the branch"
         @input="change(i, { destination: ($event.target as HTMLTextAreaElement).value.trim() })"
       />
     </li>
   </ol>
   <div class="rest">
     <span>Everyone else goes to the link’s own destination.</span>
-    <label class="weight" title="Share among the leaves without conditions"
+    <label class="weight" title="Share among the branches without conditions"
       >weight
       <input
+        class="small-field"
         type="number"
         min="0"
         max="1000"
@@ -133,7 +135,7 @@ const count = (text: string) => Math.max(0, Math.min(1000, Math.round(Number(tex
         @input="weight = count(($event.target as HTMLInputElement).value)"
     /></label>
   </div>
-  <button class="text-link" type="button" @click="add">Add a leaf</button>
+  <button class="text-link" type="button" @click="add">Add a branch</button>
   <p class="visually-hidden" role="status">{{ said }}</p>
 </template>
 
@@ -188,12 +190,6 @@ li.over {
 input,
 textarea {
   min-width: 0;
-  padding: 2px 7px;
-  font-size: 13px;
-  color: var(--ink);
-  background: var(--surface);
-  border: 1px solid var(--line);
-  border-radius: 8px 2px;
 }
 input {
   height: 26px;

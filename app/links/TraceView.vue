@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed, onUnmounted, ref, shallowRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import type { TracedHop, TraceEnd } from '#core/anatomy';
-import { readLink, trailOf } from '#core/anatomy';
+import type { TracedHop, TraceEnd } from '#core/link-parts';
+import { readLink, trailOf } from '#core/link-parts';
 import { useCatalogue } from '../data/catalogue.ts';
 import { traceSteps } from '../data/trace.ts';
-import LeafMark from '../look/LeafMark.vue';
+import LeafMark from '../theme/LeafMark.vue';
 import { shortUrl } from './address.ts';
 
 const route = useRoute();
@@ -23,9 +23,9 @@ const link = computed(() =>
 );
 watch(
   [() => route.query['url'], link],
-  ([url, of]) => {
-    const domain = of && catalogue.domain(of.domain);
-    address.value = typeof url === 'string' ? url : of && domain ? shortUrl(domain, of) : '';
+  ([url, traced]) => {
+    const domain = traced && catalogue.domain(traced.domain);
+    address.value = typeof url === 'string' ? url : traced && domain ? shortUrl(domain, traced) : '';
     hops.value = [];
     end.value = undefined;
   },
@@ -37,8 +37,8 @@ const own = computed(() => {
 });
 const network = computed(() => {
   const target = own.value ? (link.value?.destination ?? '') : address.value;
-  const anatomy = readLink(target, catalogue.networks);
-  return (anatomy.network ?? anatomy.known)?.name;
+  const linkParts = readLink(target, catalogue.networks);
+  return (linkParts.network ?? linkParts.known)?.name;
 });
 
 const start = async () => {
@@ -48,9 +48,9 @@ const start = async () => {
   hops.value = [];
   end.value = undefined;
   problem.value = '';
-  const of = link.value?.id ?? '';
+  const traced = link.value?.id ?? '';
   try {
-    for await (const step of traceSteps(address.value.trim(), toOrder.value, stop.signal, of)) {
+    for await (const step of traceSteps(address.value.trim(), toOrder.value, stop.signal, traced)) {
       if (step.kind === 'hop') hops.value = [...hops.value, step];
       else end.value = step;
     }
@@ -176,8 +176,8 @@ const total = computed(() => hops.value.reduce((sum, hop) => sum + hop.ms, 0));
           <div class="line"><strong>Order page</strong></div>
           <code>{{ end.order.url }}</code>
           <div class="line small">
-            <span v-if="end.order.kept.length > 0" class="there"
-              >{{ end.order.kept.join(', ') }} still there</span
+            <span v-if="end.order.surviving.length > 0" class="there"
+              >{{ end.order.surviving.join(', ') }} still there</span
             >
             <span v-else class="note">nothing that credits you is left</span>
           </div>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import type { PayCheck } from '#core/anatomy';
-import { willItPay } from '#core/anatomy';
+import type { PayCheck } from '#core/link-parts';
+import { willItPay } from '#core/link-parts';
 import type { Domain, Link } from '#core/catalogue';
 import { marksOf } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';

@@ -1,22 +1,20 @@
 import type { Domain, Link } from '#core/catalogue';
-import type { Held } from '#core/catalogue';
-import { addressOf } from '#core/catalogue';
-import { readLink } from '#core/anatomy';
+import type { Restriction } from '#core/catalogue';
+import { addressOf, originOfHost } from '#core/catalogue';
+import { readLink } from '#core/link-parts';
 import { compileDestination, expand } from '#core/hop';
 import type { Counted } from '#core/placing';
 
-/** The whole short address. On this machine (`*.localhost`) it is plain http on the server's own port. */
+/** The whole short address. */
 export const shortUrl = (domain: Domain, link: Pick<Link, 'slug'> & { group?: string }): string =>
-  domain.host.endsWith('.localhost')
-    ? `http://${addressOf({ ...domain, host: `${domain.host}:${location.port}` }, link)}`
-    : `https://${addressOf(domain, link)}`;
+  originOfHost(domain.host, location.port) + addressOf(domain, link).slice(domain.host.length);
 
 /**
  * The address to place: the short one, or the tracking link as it is where no link of ours may stand between. What is
  * filled at each click stays empty in the latter; its clicks are counted from the page.
  */
-export const placedUrl = (domain: Domain, link: Link, held: readonly Held[]): string => {
-  if (!held.some((h) => h.what === 'short')) return shortUrl(domain, link);
+export const placedUrl = (domain: Domain, link: Link, restrictions: readonly Restriction[]): string => {
+  if (!restrictions.some((h) => h.what === 'short')) return shortUrl(domain, link);
   const compiled = compileDestination(link.destination, link.asText);
   return compiled.ok ? expand(compiled.value, (name) => (name === 'link' ? link.id : '')) : link.destination;
 };

@@ -1,15 +1,14 @@
 import { expose } from 'comlink';
-import type { Domain, Link, Network } from '#core/catalogue';
-import { recordId, secret } from '#core/catalogue';
+import type { BadRow, Domain, Link, Network } from '#core/catalogue';
+import { firstProblem, recordId, secret } from '#core/catalogue';
 import type {
   AnyRecord,
-  BadRow,
-  Columns,
+  ColumnFields,
   GoodRow,
   ImportPlan,
   LinkField,
   ReadRedirects,
-  Table,
+  CsvTable,
   WhenTaken,
 } from '#core/formats';
 import {
@@ -38,7 +37,7 @@ export type ReadFile =
   | {
       readonly kind: 'table';
       readonly header: readonly string[];
-      readonly columns: Columns;
+      readonly columns: ColumnFields;
       readonly delimiter: string;
       readonly encoding: string;
       readonly sample: readonly (readonly string[])[];
@@ -46,7 +45,7 @@ export type ReadFile =
     }
   | { readonly kind: 'nothing'; readonly message: string };
 
-let table: Table | undefined;
+let table: CsvTable | undefined;
 let good: GoodRow[] = [];
 let bad: BadRow[] = [];
 const sampleRows = 5;
@@ -54,10 +53,10 @@ const sampleRows = 5;
 const fresh = () => recordId('lnk', crypto.getRandomValues(new Uint8Array(14)));
 
 const freshKey = () => secret(crypto.getRandomValues(new Uint8Array(30)));
-const secretsOf = ({ postback: { key, pixelKey, before, signature } }: Network) => ({
+const secretsOf = ({ postback: { key, pixelKey, previousKey, signature } }: Network) => ({
   key,
   pixelKey,
-  ...(before && { before }),
+  ...(previousKey && { previousKey }),
   ...(signature && { signature }),
 });
 
@@ -79,7 +78,7 @@ const api = {
             records: read.value.records,
             problems: read.value.problems.map((p) => `${p.path}: ${p.message}`),
           }
-        : { kind: 'nothing', message: read.problems[0]?.message ?? '' };
+        : { kind: 'nothing', message: firstProblem(read) };
     }
     const redirects = readRedirects(text, name);
     if (redirects) {

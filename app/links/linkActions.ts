@@ -1,11 +1,11 @@
 import { watch } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Link } from '#core/catalogue';
-import { heldTo } from '#core/catalogue';
+import { restrictionsOf } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import { getAbout } from '../data/server.ts';
-import { useNotice } from '../frame/notice.ts';
+import { useNotice } from '../shell/notice.ts';
 import { placedUrl, shortUrl } from './address.ts';
 
 const testWaitMs = 10_000;
@@ -20,10 +20,10 @@ export const useLinkActions = () => {
   const copy = async (link: Link): Promise<void> => {
     const domain = catalogue.domain(link.domain);
     if (!domain) return;
-    const held = heldTo(catalogue.program(link.program), domain);
-    const short = held.find((h) => h.what === 'short');
+    const restrictions = restrictionsOf(catalogue.program(link.program), domain);
+    const short = restrictions.find((h) => h.what === 'short');
     await notice.copy(
-      placedUrl(domain, link, held),
+      placedUrl(domain, link, restrictions),
       short
         ? `The tracking link itself is copied. ${short.because}`
         : `${domain.host}/${domain.prefix}${link.slug} is copied.`,
@@ -48,7 +48,7 @@ export const useLinkActions = () => {
       if (tab) {
         tab.opener = null;
         tab.location.href = address;
-      } else notice.say(`The browser held the new tab back. Open it by hand: ${address}`);
+      } else notice.say(`The browser blocked the new tab. Open it by hand: ${address}`);
       const stop = watch(
         () => journal.news,
         async () => {

@@ -1,12 +1,12 @@
 import type { Link } from '#core/catalogue';
-import { allowedHop, heldTo, hopOf, marksOf } from '#core/catalogue';
+import { allowedHop, restrictionsOf, hopOf, marksOf } from '#core/catalogue';
 import { epcOf } from '#core/figures';
-import { hostOf } from '#core/anatomy';
+import { hostOf } from '#core/link-parts';
 import { hopName } from '#core/hop';
 import type { Whereabouts } from '../data/catalogue.ts';
 import { useCatalogue } from '../data/catalogue.ts';
 import { useJournal } from '../data/journal.ts';
-import { count, perClick, sums } from '../look/formats.ts';
+import { count, perClick, sums } from '../theme/formats.ts';
 
 /** A link as a row of the list. */
 export interface LinkRow {
@@ -48,9 +48,9 @@ export const useLinkRows = () => {
       goesTo: program?.name ?? hostOf(link.destination),
       network: catalogue.network(link.network)?.name ?? '—',
       hop: link.archived
-        ? 'away'
+        ? 'archived'
         : domain
-          ? hopName(allowedHop(hopOf(link, domain), heldTo(program, domain)))
+          ? hopName(allowedHop(hopOf(link, domain), restrictionsOf(program, domain)))
           : '',
       mark: rel ? shortMark[rel] : '',
       days: known ? (figures?.days ?? noDays) : [],

@@ -1,8 +1,8 @@
+import type { LinkUse } from '#core/queries';
 import { shallowRef, watch } from 'vue';
 import { figureDays, journalWorker, useJournal } from '../data/journal.ts';
-import type { LinkUse } from '../data/visitAnswers.ts';
 
-const none: LinkUse = { clicks: 0, again: 0, branches: new Map(), sources: new Map(), pages: new Map() };
+const none: LinkUse = { clicks: 0, repeats: 0, branches: new Map(), sources: new Map(), pages: new Map() };
 
 /** What people did with a link in the days the Links view speaks of, kept up to date. */
 export const useLinkUse = (link: () => string) => {

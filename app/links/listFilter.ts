@@ -1,7 +1,7 @@
 import { computed, watch } from 'vue';
 import type { LocationQuery } from 'vue-router';
 import { useRoute, useRouter } from 'vue-router';
-import { searchLinks } from '#core/anatomy';
+import { searchLinks } from '#core/link-parts';
 import type { LinkFilter } from '#core/catalogue';
 import { fits } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
@@ -19,13 +19,13 @@ export const useListFilter = () => {
   const catalogue = useCatalogue();
 
   const filter = computed((): LinkFilter => {
-    const of = (name: (typeof names)[number]) => text(route.query, name);
+    const queryValue = (name: (typeof names)[number]) => text(route.query, name);
     return {
-      words: of('words'),
-      program: of('program'),
-      group: of('group'),
-      tag: of('tag'),
-      state: of('state'),
+      words: queryValue('words'),
+      program: queryValue('program'),
+      group: queryValue('group'),
+      tag: queryValue('tag'),
+      state: queryValue('state'),
     };
   });
   const active = computed(() => names.some((name) => filter.value[name] !== ''));

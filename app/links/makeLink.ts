@@ -1,5 +1,5 @@
-import type { Anatomy, PageChoice, PastedSnippet } from '#core/anatomy';
-import { fillSlots, productCode, proposeTitle, readLink } from '#core/anatomy';
+import type { LinkParts, PageChoice, PastedSnippet } from '#core/link-parts';
+import { fillSlots, productCode, proposeTitle, readLink } from '#core/link-parts';
 import type { Account, Domain, Link, Network, Program, RecordKind } from '#core/catalogue';
 import { freeSlug, proposeSlug } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
@@ -8,9 +8,9 @@ import { takenPaths } from './taken.ts';
 
 type Change = { kind: RecordKind; value: { readonly id: string } };
 
-/** The network and program a link needs that are known by their grammar but not in the register yet. */
-const joinKnown = (anatomy: Anatomy): { network: Network; program: Program | undefined } | undefined => {
-  const { known } = anatomy;
+/** The network and program a link needs that are known by their link format but not in the register yet. */
+const joinKnown = (linkParts: LinkParts): { network: Network; program: Program | undefined } | undefined => {
+  const { known } = linkParts;
   if (!known) return undefined;
   const { programs, postback, ...rest } = known;
   const network: Network = {
@@ -18,7 +18,7 @@ const joinKnown = (anatomy: Anatomy): { network: Network; program: Program | und
     id: newId('net'),
     postback: { ...postback, key: newSecret(), pixelKey: newSecret() },
   };
-  const found = programs.find((p) => p.name === anatomy.programName);
+  const found = programs.find((p) => p.name === linkParts.programName);
   const program: Program | undefined = found && {
     id: newId('prg'),
     network: network.id,
@@ -33,7 +33,7 @@ const joinKnown = (anatomy: Anatomy): { network: Network; program: Program | und
 
 /** What a new link is made from. */
 export interface NewLink {
-  readonly anatomy: Anatomy;
+  readonly linkParts: LinkParts;
   readonly snippet?: PastedSnippet | undefined;
   /** What the page says of itself, where somebody read it. */
   readonly title?: string;
@@ -48,16 +48,16 @@ export interface NewLink {
  * @param taken paths that are taken; those used are added
  */
 export const newLinkRecords = (
-  { anatomy, snippet, title: given, description = '', picture }: NewLink,
+  { linkParts, snippet, title: given, description = '', picture }: NewLink,
   domain: Domain,
   taken: Set<string>,
 ): { link: Link; changes: Change[] } => {
   const catalogue = useCatalogue();
-  const joined = joinKnown(anatomy);
-  const network = anatomy.network ?? joined?.network;
-  const program = anatomy.program ?? joined?.program;
-  const code = anatomy.page === undefined ? undefined : productCode(anatomy.page);
-  const title = (given || snippet?.text || proposeTitle(anatomy)).slice(0, 200);
+  const joined = joinKnown(linkParts);
+  const network = linkParts.network ?? joined?.network;
+  const program = linkParts.program ?? joined?.program;
+  const code = linkParts.page === undefined ? undefined : productCode(linkParts.page);
+  const title = (given || snippet?.text || proposeTitle(linkParts)).slice(0, 200);
   const proposed = code === undefined ? proposeSlug(title) : code.toLowerCase();
   const slug = freeSlug(proposed, (text) => taken.has(domain.prefix + text));
   taken.add(domain.prefix + slug);
@@ -68,7 +68,7 @@ export const newLinkRecords = (
     slug,
     aliases: [],
     title,
-    destination: fillSlots(anatomy),
+    destination: fillSlots(linkParts),
     asText: [],
     ...(network && { network: network.id }),
     ...(program && { program: program.id }),
@@ -78,7 +78,7 @@ export const newLinkRecords = (
     createdAt: Date.now(),
     ...(shown && /^https?:\/\/\S+$/.test(shown) && { picture: shown.slice(0, 2000) }),
   };
-  const tag = anatomy.pairs.find((pair) => pair.role === 'account')?.decoded ?? '';
+  const tag = linkParts.pairs.find((pair) => pair.role === 'account')?.decoded ?? '';
   const first =
     network && tag !== '' && !catalogue.accounts.some((account) => account.network === network.id);
   const account: Account | undefined = first
@@ -111,10 +111,10 @@ export const makePageLink = async (
 ): Promise<Link | undefined> => {
   if (!made.ok) return undefined;
   const catalogue = useCatalogue();
-  const anatomy = {
+  const linkParts = {
     ...readLink(made.link, catalogue.networks, catalogue.programs),
     program,
     page: stripped.page,
   };
-  return makeLink({ anatomy, ...facts }, domain);
+  return makeLink({ linkParts, ...facts }, domain);
 };

@@ -3,8 +3,8 @@ import { wrap } from 'comlink';
 import { shallowRef, toRaw, watch } from 'vue';
 import type { Domain, Link } from '#core/catalogue';
 import type { VisitorSample } from '#core/hop';
+import type { Samples } from '#core/queries';
 import { journalWorker } from '../data/journal.ts';
-import type { Samples } from '../data/visitAnswers.ts';
 import type { SharesWorker } from './shares.worker.ts';
 
 let worker: Remote<SharesWorker> | undefined;
@@ -31,16 +31,37 @@ export const useShares = (link: () => Link, domain: () => Domain) => {
   const expected = shallowRef<ReadonlyMap<string, number>>(new Map());
   /** Whose visitors the simulated ones were drawn from; of nobody when they are made up. */
   const drawnFrom = shallowRef<Samples['of']>('nobody');
+  let wanted: readonly [Link, Domain] | undefined;
+  let working = false;
+  /** Computes what was asked last; what was asked while it computed comes next, and only the newest of it. */
+  const work = async (): Promise<void> => {
+    if (working) return;
+    working = true;
+    try {
+      while (wanted) {
+        const [asked, on] = wanted;
+        wanted = undefined;
+        const { of, visitors } = await journalWorker.samples(asked.id, 2000);
+        const plain = <T>(value: T): T => JSON.parse(JSON.stringify(toRaw(value)));
+        const found = await shares().shares(
+          plain(asked),
+          plain(on),
+          of === 'nobody' ? strangers() : visitors,
+        );
+        if (asked !== link()) continue;
+        expected.value = found;
+        drawnFrom.value = of;
+      }
+    } finally {
+      working = false;
+    }
+  };
   watch(
     [link, domain],
-    async ([asked, on]) => {
+    ([asked, on]) => {
       if ((asked.branches ?? []).length === 0) return;
-      const { of, visitors } = await journalWorker.samples(asked.id, 2000);
-      const plain = <T>(value: T): T => JSON.parse(JSON.stringify(toRaw(value)));
-      const found = await shares().shares(plain(asked), plain(on), of === 'nobody' ? strangers() : visitors);
-      if (asked !== link()) return;
-      expected.value = found;
-      drawnFrom.value = of;
+      wanted = [asked, on];
+      void work();
     },
     { immediate: true },
   );

@@ -21,7 +21,7 @@ const add = async () => {
     name: name.value,
     currency: currency.value.trim().toUpperCase(),
     zone: zone.value.trim(),
-    grammar: {
+    linkFormat: {
       version: 1,
       hosts: host.value.trim() === '' ? [] : [host.value.trim().toLowerCase()],
       path: '/*',

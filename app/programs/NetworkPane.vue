@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Network } from '#core/catalogue';
 import AccountTags from './AccountTags.vue';
-import GrammarTable from './GrammarTable.vue';
+import LinkFormatTable from './LinkFormatTable.vue';
 import OwnPage from './postback/OwnPage.vue';
 import PostbackAddress from './postback/PostbackAddress.vue';
 import PostbackFields from './postback/PostbackFields.vue';
@@ -55,8 +55,8 @@ defineProps<{ network: Network }>();
       <account-tags :network="network" />
     </section>
     <section>
-      <h3 class="caps">Link grammar, version {{ network.grammar.version }}</h3>
-      <grammar-table :network="network" />
+      <h3 class="caps">Link format, version {{ network.linkFormat.version }}</h3>
+      <link-format-table :network="network" />
     </section>
   </div>
 </template>

@@ -5,7 +5,7 @@ import { checkRecord, programStates } from '#core/catalogue';
 import { decodeText, readTable } from '#core/formats';
 import { useCatalogue } from '../data/catalogue.ts';
 import { newId } from '../data/random.ts';
-import { useNotice } from '../frame/notice.ts';
+import { useNotice } from '../shell/notice.ts';
 import ProgramRow from './ProgramRow.vue';
 
 /** The programs of a network, by state; filled by hand, by pasted links, or from a CSV. */
@@ -112,7 +112,7 @@ const bring = async ({ target }: Event) => {
 
 <template>
   <div class="bar">
-    <select v-model="state" aria-label="State">
+    <select v-model="state" class="small-field" aria-label="State">
       <option value="">State: any</option>
       <option v-for="one in programStates" :key="one">{{ one }}</option>
     </select>
@@ -138,15 +138,6 @@ const bring = async ({ target }: Event) => {
   display: flex;
   gap: 14px;
   align-items: center;
-}
-select {
-  height: 26px;
-  padding: 0 6px;
-  font-size: 13px;
-  color: var(--ink);
-  background: var(--paper);
-  border: 1px solid var(--line);
-  border-radius: 8px 2px;
 }
 label:focus-within {
   outline: 2px solid var(--fern);

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue';
 import type { Program, Terms } from '#core/catalogue';
-import { checkRecord, noRules, programStates } from '#core/catalogue';
+import { checkRecord, firstProblem, noRules, programStates } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import TermsFields from './TermsFields.vue';
 
@@ -47,7 +47,7 @@ const save = async () => {
     ...(words(strip.value).length > 0 && { strip: words(strip.value) }),
     ...(list.length > 0 && { terms: list }),
   });
-  problem.value = checked.ok ? '' : (checked.problems[0]?.message ?? '');
+  problem.value = firstProblem(checked);
   if (!checked.ok) return;
   await catalogue.saveRecord('program', checked.value);
   draft.value = undefined;

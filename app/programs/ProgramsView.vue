@@ -3,8 +3,8 @@ import { computed, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { useCatalogue } from '../data/catalogue.ts';
 import { useJournal } from '../data/journal.ts';
-import { moment } from '../look/formats.ts';
-import { bookmarklet } from '../frame/bookmarklet.ts';
+import { moment } from '../theme/formats.ts';
+import { bookmarklet } from '../shell/bookmarklet.ts';
 import AddNetwork from './AddNetwork.vue';
 import NetworkPane from './NetworkPane.vue';
 import PostbackBench from './postback/PostbackBench.vue';
@@ -14,7 +14,7 @@ const router = useRouter();
 const catalogue = useCatalogue();
 const journal = useJournal();
 const adding = ref(false);
-const told = ref(false);
+const bookmarkHint = ref(false);
 const script = bookmarklet(location.origin);
 const chosen = computed(
   () =>
@@ -67,10 +67,10 @@ const startAdding = () => {
       </ul>
       <p class="bookmark">
         <!-- A bookmarklet is what it is by its address; it is dragged, not opened. -->
-        <a :href="script" class="drag" @click.prevent="told = true">Short link</a>
+        <a :href="script" class="drag" @click.prevent="bookmarkHint = true">Short link</a>
         <span class="quiet">
           {{
-            told
+            bookmarkHint
               ? 'Drag it to the bookmarks of your browser, then press it there on a shop’s page.'
               : 'Drag this to your bookmarks. Pressed on a shop’s page, it opens Fernhop with that page in the paste bar.'
           }}

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { slotLoss } from '#core/anatomy';
+import { slotLoss } from '#core/link-parts';
 import type { Network, Slot } from '#core/catalogue';
-import { allowedCharacters, checkRecord } from '#core/catalogue';
+import { allowedCharacters, checkRecord, firstProblem } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
-import { useNotice } from '../frame/notice.ts';
+import { useNotice } from '../shell/notice.ts';
 
 /** The sub-ID slots of a network: what each takes, what it is filled with, who reads it. */
 const props = defineProps<{ network: Network }>();
@@ -46,20 +46,24 @@ const save = async () => {
   const named = draft.value
     .filter((slot) => slot.name.trim() !== '')
     .map((slot) => ({ ...slot, name: slot.name.trim() }));
-  const known = new Set(props.network.grammar.parameters.map((p) => p.name));
+  const known = new Set(props.network.linkFormat.parameters.map((p) => p.name));
   const fresh = named
     .filter((slot) => !known.has(slot.name))
     .map(({ name }) => ({ name, role: 'slot' as const }));
-  const { grammar, earlier = [] } = props.network;
+  const { linkFormat, earlierLinkFormats = [] } = props.network;
   const checked = checkRecord('network', {
     ...JSON.parse(JSON.stringify(props.network)),
     slots: JSON.parse(JSON.stringify(named)),
     ...(fresh.length > 0 && {
-      grammar: { ...grammar, version: grammar.version + 1, parameters: [...grammar.parameters, ...fresh] },
-      earlier: [grammar, ...earlier].slice(0, 20),
+      linkFormat: {
+        ...linkFormat,
+        version: linkFormat.version + 1,
+        parameters: [...linkFormat.parameters, ...fresh],
+      },
+      earlier: [linkFormat, ...earlierLinkFormats].slice(0, 20),
     }),
   });
-  problem.value = checked.ok ? '' : (checked.problems[0]?.message ?? '');
+  problem.value = firstProblem(checked);
   if (!checked.ok) return;
   await catalogue.saveRecord('network', checked.value);
   draft.value = undefined;
@@ -85,15 +89,18 @@ const save = async () => {
       <tbody>
         <template v-if="draft">
           <tr v-for="(slot, i) in draft" :key="i">
-            <td><input v-model="slot.name" class="mono" aria-label="Name of the slot" size="8" /></td>
             <td>
-              <select v-model="slot.fill" aria-label="Filled with">
+              <input v-model="slot.name" class="mono small-field" aria-label="Name of the slot" size="8" />
+            </td>
+            <td>
+              <select v-model="slot.fill" class="small-field" aria-label="Filled with">
                 <option v-for="fill in fills" :key="fill.value" :value="fill.value">{{ fill.title }}</option>
               </select>
             </td>
             <td class="number">
               <input
                 v-model.number="slot.length"
+                class="small-field"
                 type="number"
                 min="1"
                 max="2000"
@@ -101,7 +108,7 @@ const save = async () => {
               />
             </td>
             <td>
-              <select v-model="slot.allowed" aria-label="Characters it takes">
+              <select v-model="slot.allowed" class="small-field" aria-label="Characters it takes">
                 <option v-for="kind in allowedCharacters" :key="kind" :value="kind">{{ words[kind] }}</option>
               </select>
             </td>
@@ -132,9 +139,9 @@ const save = async () => {
   </form>
   <button v-if="!draft" class="text-link" type="button" @click="edit">Change its slots</button>
   <details>
-    <summary class="text-link">Which names do slots have, and where are they told?</summary>
+    <summary class="text-link">Which names do slots have, and where does a network say?</summary>
     <p>
-      Networks take what you want told back in a parameter of their own. Common names are <code>sid</code>,
+      Networks take what you want to get back in a parameter of their own. Common names are <code>sid</code>,
       <code>subid</code>, <code>sub1</code> to <code>sub5</code>, <code>s1</code> to <code>s5</code>,
       <code>clickref</code>, <code>ref</code>, <code>tid</code>, <code>u1</code> and <code>epi</code>; some
       have one, some ten.
@@ -156,16 +163,6 @@ td,
 th {
   padding: 4px 10px 4px 0;
   border-bottom: 1px solid var(--line);
-}
-input:not([type='checkbox']),
-select {
-  height: 26px;
-  padding: 0 6px;
-  font-size: 13px;
-  color: var(--ink);
-  background: var(--paper);
-  border: 1px solid var(--line);
-  border-radius: 8px 2px;
 }
 input[type='number'] {
   width: 72px;

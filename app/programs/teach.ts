@@ -1,15 +1,15 @@
-import { learnRole, touchedLinks } from '#core/anatomy';
+import { learnRole, touchedLinks } from '#core/link-parts';
 import type { Network, Role } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
-import { useNotice } from '../frame/notice.ts';
+import { useNotice } from '../shell/notice.ts';
 
 /** Teaches a network what a parameter of its links is for, and says which links that touches. */
 export const useTeaching = () => {
   const catalogue = useCatalogue();
   const notice = useNotice();
 
-  /** Saves a network with another grammar, as a step that can be undone. */
-  const saveGrammar = async (before: Network, after: Network): Promise<void> => {
+  /** Saves a network with another link format, as a step that can be undone. */
+  const saveLinkFormat = async (before: Network, after: Network): Promise<void> => {
     if (after === before) return;
     await catalogue.saveRecord('network', after);
     const touched = touchedLinks(before, after, catalogue.links);
@@ -18,7 +18,7 @@ export const useTeaching = () => {
       .map((link) => link.slug)
       .join(', ');
     notice.say(
-      `${after.name}’s grammar is now version ${after.grammar.version}. ${
+      `${after.name}’s link format is now version ${after.linkFormat.version}. ${
         touched.length === 0
           ? 'It reads no link otherwise.'
           : `It reads ${touched.length} ${touched.length === 1 ? 'link' : 'links'} otherwise: ${names}${touched.length > 3 ? '…' : '.'}`
@@ -27,6 +27,6 @@ export const useTeaching = () => {
     );
   };
   const teach = (network: Network, name: string, role: Role): Promise<void> =>
-    saveGrammar(network, learnRole(network, name, role));
-  return { saveGrammar, teach };
+    saveLinkFormat(network, learnRole(network, name, role));
+  return { saveLinkFormat, teach };
 };

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useJournal } from '../data/journal.ts';
-import { count } from '../look/formats.ts';
+import { count } from '../theme/formats.ts';
 
 /** Says that the journal is not whole here yet, and how far it has come. */
 const journal = useJournal();

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import type { Cause, ClickCause } from '#core/reconcile';
-import type { BalanceView, BridgeView } from '../data/reconcileAnswers.ts';
-import { count, money } from '../look/formats.ts';
+import type { BalanceView, BridgeView } from '#core/queries';
+import { count, money } from '../theme/formats.ts';
 import BridgeChart from './BridgeChart.vue';
 
 /** Commission of every currency as one sum, by the person's rates; or why there is none. */
@@ -43,20 +43,20 @@ const rows = computed((): Row[] => [
   ...props.balance.commission.map(({ currency, bridge }): Row => ({
     key: currency,
     name: 'Commission',
-    under: `not taken back, ${currency}`,
+    under: `not reversed, ${currency}`,
     bridge,
     about: 'conversions',
     write: (value) => money(value, currency),
   })),
 ]);
 const left = (row: Row) =>
-  row.bridge.leftOver === 0
+  row.bridge.unexplained === 0
     ? row.write(0)
-    : `${row.bridge.leftOver > 0 ? '+' : '\u2212'}${row.write(Math.abs(row.bridge.leftOver))}`;
+    : `${row.bridge.unexplained > 0 ? '+' : '\u2212'}${row.write(Math.abs(row.bridge.unexplained))}`;
 const share = ({ bridge }: Row) =>
-  bridge.theirs === 0 || bridge.leftOver === 0
+  bridge.theirs === 0 || bridge.unexplained === 0
     ? ''
-    : `${((Math.abs(bridge.leftOver) / bridge.theirs) * 100).toFixed(1)} % of theirs`;
+    : `${((Math.abs(bridge.unexplained) / bridge.theirs) * 100).toFixed(1)} % of theirs`;
 </script>
 
 <template>
@@ -67,7 +67,7 @@ const share = ({ bridge }: Row) =>
         <th scope="col" class="number">We recorded</th>
         <th scope="col" class="number">They report</th>
         <th scope="col">What explains the difference</th>
-        <th scope="col" class="number">Left over</th>
+        <th scope="col" class="number">Unexplained</th>
       </tr>
     </thead>
     <tbody>
@@ -90,7 +90,7 @@ const share = ({ bridge }: Row) =>
           />
           <span v-else class="quiet">Import {{ network }}’s report to compare.</span>
         </td>
-        <td class="number left" :class="{ none: row.bridge.leftOver === 0 }">
+        <td class="number left" :class="{ none: row.bridge.unexplained === 0 }">
           <template v-if="row.bridge.reported"
             >{{ left(row) }}<small>{{ share(row) }}</small></template
           >

@@ -2,7 +2,7 @@
 import { scaleLinear } from 'd3-scale';
 import { computed } from 'vue';
 import type { Cause, ClickCause } from '#core/reconcile';
-import type { BridgeView } from '../data/reconcileAnswers.ts';
+import type { BridgeView } from '#core/queries';
 import { causeWords } from './words.ts';
 
 /** From ours to theirs, a step for each cause. What is drawn is said in words beneath each step. */

@@ -2,12 +2,12 @@
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { Case, CaseKind, Scope } from '#core/reconcile';
+import type { Evidence } from '#core/queries';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
-import type { Evidence } from '../data/reconcileAnswers.ts';
-import { count, money, moment } from '../look/formats.ts';
+import { count, money, moment } from '../theme/formats.ts';
 import EvidenceCards from './EvidenceCards.vue';
-import { useDecide } from './decide.ts';
+import { useDecide } from './settle.ts';
 import { caseWords } from './words.ts';
 
 /** The cases of one kind, one after the other, each with what speaks for it and what can be done. */
@@ -42,14 +42,15 @@ watch(
 );
 watch(
   one,
-  async (found) => {
-    choosing.value = false;
+  async (found, previous) => {
+    // News makes the same case anew; what a person has open of it stays open.
+    if (found?.id !== previous?.id) choosing.value = false;
     const got = found && (await journalWorker.evidence(found.id));
     if (found?.id === one.value?.id) evidence.value = got;
   },
   { immediate: true },
 );
-const go = (step: number) => {
+const goBy = (step: number) => {
   const next = cases.value[at.value + step];
   if (next) void router.replace({ query: { ...route.query, case: next.id } });
 };
@@ -88,7 +89,7 @@ const slugOf = (id: string) => catalogue.link(id)?.slug ?? id;
         type="button"
         :disabled="at === 0"
         aria-label="The one before"
-        @click="go(-1)"
+        @click="goBy(-1)"
       >
         ←
       </button>
@@ -97,7 +98,7 @@ const slugOf = (id: string) => catalogue.link(id)?.slug ?? id;
         type="button"
         :disabled="at + 1 >= cases.length"
         aria-label="The next one"
-        @click="go(1)"
+        @click="goBy(1)"
       >
         →
       </button>
@@ -149,8 +150,8 @@ const slugOf = (id: string) => catalogue.link(id)?.slug ?? id;
         class="quiet-button"
         :disabled="reason.trim() === ''"
         title="Needs a reason"
-        @click="settle([one], 'set aside', reason)"
-        >Set aside</v-btn
+        @click="settle([one], 'write off', reason)"
+        >Write off</v-btn
       >
     </form>
   </section>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import type { LedgerLine } from '../data/reconcileAnswers.ts';
 import type { Side } from '#core/reconcile';
+import type { LedgerLine } from '#core/queries';
+import { unitAt } from '#core/reconcile';
 import { useCatalogue } from '../data/catalogue.ts';
-import { money, moment } from '../look/formats.ts';
+import { money, moment } from '../theme/formats.ts';
 import { causeWords, levelWords } from './words.ts';
 
 /** Conversions as lines: what we heard, what they report, and the click. */
@@ -28,7 +29,7 @@ const slug = (link: string) => catalogue.link(link)?.slug ?? link;
     </thead>
     <tbody>
       <tr v-for="{ unit, click } in lines" :key="unit.id">
-        <td>{{ moment(unit.ours?.at ?? unit.theirs?.at ?? 0) }}</td>
+        <td>{{ moment(unitAt(unit)) }}</td>
         <td class="mono">
           {{ unit.conversion?.txn || unit.reported?.txn || 'none'
           }}<small>{{ unit.conversion?.event ?? unit.reported?.event }}</small>
@@ -39,7 +40,7 @@ const slug = (link: string) => catalogue.link(link)?.slug ?? link;
         <td class="number" :class="{ back: unit.ours && !unit.ours.counts }">
           {{ amount(unit.ours)
           }}<small>{{
-            unit.conversion?.unsure && !unit.conversion.trusted ? 'unverified' : unit.ours?.status
+            unit.conversion?.unverified && !unit.conversion.trusted ? 'unverified' : unit.ours?.status
           }}</small>
         </td>
         <td class="number theirs" :class="{ back: unit.theirs && !unit.theirs.counts }">

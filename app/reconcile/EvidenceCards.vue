@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import type { Evidence } from '#core/queries';
 import { computed } from 'vue';
-import type { Evidence } from '../data/reconcileAnswers.ts';
-import { money, moment } from '../look/formats.ts';
+import { money, moment } from '../theme/formats.ts';
 import { useCatalogue } from '../data/catalogue.ts';
 
 /** Click, postback and report row beside each other, with what differs marked. */
@@ -15,7 +15,7 @@ const click = computed(() => props.evidence.visit?.hop.click ?? '');
 const arrived = computed(
   () => props.evidence.unit.conversion?.click || (postback.value?.read.raw.click ?? ''),
 );
-const told = computed(() => props.evidence.reported);
+const reported = computed(() => props.evidence.reported);
 const slug = computed(() => {
   const { hop } = props.evidence.visit ?? {};
   const link = catalogue.link(hop?.link);
@@ -60,7 +60,7 @@ const differs = computed(() => {
             >{{ slug }}</router-link
           >
         </dd>
-        <dt>Counted as</dt>
+        <dt>Classified as</dt>
         <dd>{{ evidence.visit.outcome }}</dd>
       </dl>
       <p v-else class="quiet">{{ evidence.unit.match.because }}</p>
@@ -94,27 +94,27 @@ const differs = computed(() => {
     </section>
     <section class="slate" aria-label="Report row">
       <h3 class="caps">Report row</h3>
-      <dl v-if="told">
+      <dl v-if="reported">
         <dt>Click</dt>
         <dd class="mono">
-          <template v-if="told.click !== ''"
-            >{{ parts(told.click).same
-            }}<mark v-if="parts(told.click).other">{{ parts(told.click).other }}</mark
-            ><mark v-if="parts(told.click).short" title="Cut off here">…</mark></template
+          <template v-if="reported.click !== ''"
+            >{{ parts(reported.click).same
+            }}<mark v-if="parts(reported.click).other">{{ parts(reported.click).other }}</mark
+            ><mark v-if="parts(reported.click).short" title="Cut off here">…</mark></template
           >
           <template v-else>none</template>
         </dd>
         <dt>At</dt>
-        <dd>{{ moment(told.at) }}</dd>
+        <dd>{{ moment(reported.at) }}</dd>
         <dt>Amount</dt>
         <dd :class="{ differs: differs.amount || differs.currency }">
-          {{ amount(told.amount, told.currency) }}
+          {{ amount(reported.amount, reported.currency) }}
         </dd>
         <dt>State</dt>
-        <dd :class="{ differs: differs.status }">{{ told.status }}</dd>
+        <dd :class="{ differs: differs.status }">{{ reported.status }}</dd>
         <dt>Txn</dt>
-        <dd class="mono">{{ told.txn || 'none' }}</dd>
-        <template v-for="before in told.earlier" :key="before.told">
+        <dd class="mono">{{ reported.txn || 'none' }}</dd>
+        <template v-for="before in reported.earlier" :key="before.reportedAt">
           <dt>Before</dt>
           <dd>{{ amount(before.amount, before.currency) }}, {{ before.status }}</dd>
         </template>

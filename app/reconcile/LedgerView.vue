@@ -3,13 +3,13 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import { writeTable } from '#core/formats';
 import { writeAmount } from '#core/conversions';
-import { unverifiedWord } from '#core/reconcile';
+import { unitAt, unverifiedWord } from '#core/reconcile';
+import type { LedgerLine } from '#core/queries';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
-import type { LedgerLine } from '../data/reconcileAnswers.ts';
 import { saveFile } from '../data/saveFile.ts';
 import { tellExported } from '../data/server.ts';
-import { count } from '../look/formats.ts';
+import { count } from '../theme/formats.ts';
 import Arriving from './Arriving.vue';
 import ConversionTable from './ConversionTable.vue';
 import { monthWords } from './words.ts';
@@ -72,7 +72,7 @@ const save = async () => {
         'unverified',
       ],
       all.lines.map(({ unit, click }) => [
-        new Date(unit.ours?.at ?? unit.theirs?.at ?? 0).toISOString(),
+        new Date(unitAt(unit)).toISOString(),
         unit.conversion?.txn || unit.reported?.txn || '',
         unit.conversion?.event ?? unit.reported?.event ?? '',
         catalogue.link(unit.link)?.slug ?? '',

@@ -1,26 +1,24 @@
 <script setup lang="ts">
 import { computed, shallowRef, watch } from 'vue';
 import type { ClosedMonth } from '#core/catalogue';
+import { sumByCurrency } from '#core/conversions';
 import type { Adjustment } from '#core/reconcile';
-import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
-import { dayMonth, money } from '../look/formats.ts';
+import { dayMonth, money } from '../theme/formats.ts';
 import { isIntact } from './closeMonth.ts';
 import { monthWords } from './words.ts';
 
 /** Says that a month is closed and what changed since, and which changes of closed months arrived in this one. */
 const props = defineProps<{ network: string; month: string; closed: ClosedMonth | undefined }>();
-const catalogue = useCatalogue();
 const journal = useJournal();
 const adjustments = shallowRef<readonly Adjustment[]>([]);
 const intact = shallowRef<boolean | undefined>();
 
 watch(
-  [() => props.network, () => catalogue.months, () => journal.news],
-  async ([network, months]) => {
-    const of = months.filter((one) => one.network === network);
-    adjustments.value =
-      of.length === 0 ? [] : await journalWorker.adjustments(JSON.parse(JSON.stringify(of)));
+  [() => props.network, () => journal.news],
+  async ([network]) => {
+    const found = await journalWorker.adjustments(network);
+    if (network === props.network) adjustments.value = found;
   },
   { immediate: true },
 );
@@ -29,11 +27,10 @@ watch(
   async (closed) => (intact.value = closed && (await isIntact(closed))),
   { immediate: true },
 );
-const sumOf = (list: readonly Adjustment[]) => {
-  const sums = new Map<string, number>();
-  for (const { currency, change } of list) sums.set(currency, (sums.get(currency) ?? 0) + change);
-  return [...sums].map(([currency, minor]) => money(minor, currency)).join(' and ');
-};
+const sumOf = (list: readonly Adjustment[]) =>
+  sumByCurrency(list.map(({ currency, change }) => ({ currency, minor: change })))
+    .map(({ minor, currency }) => money(minor, currency))
+    .join(' and ');
 const since = computed(() => adjustments.value.filter((one) => one.month === props.month));
 const arrived = computed(() => {
   const months = new Map<string, Adjustment[]>();

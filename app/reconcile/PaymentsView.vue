@@ -1,18 +1,15 @@
 <script setup lang="ts">
+import { firstProblem } from '#core/catalogue';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import { readAmount } from '#core/conversions';
-import type { Approved } from '#core/reconcile';
-import { owedBy } from '#core/reconcile';
+import type { EarnedByTag, EarnedSum } from '#core/queries';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import { newId } from '../data/random.ts';
-import type { EarnedBy } from '../data/reconcileAnswers.ts';
-import { useNotice } from '../frame/notice.ts';
-import { money } from '../look/formats.ts';
+import { useNotice } from '../shell/notice.ts';
+import { money } from '../theme/formats.ts';
 import Arriving from './Arriving.vue';
-import type { EarnedByTag } from './earned.ts';
-import { earnedByTag } from './earned.ts';
 import { monthWords } from './words.ts';
 
 /** What came from a network, against what it approved, and what is still owed. */
@@ -20,7 +17,6 @@ const route = useRoute();
 const catalogue = useCatalogue();
 const journal = useJournal();
 const notice = useNotice();
-const approved = shallowRef<readonly Approved[]>([]);
 const today = new Date().toISOString().slice(0, 10);
 const network = computed(
   () =>
@@ -34,39 +30,34 @@ const payments = computed(() =>
 );
 const draft = ref({ day: today, amount: '', currency: '', note: '' });
 const problem = ref('');
+const owed = shallowRef<Awaited<ReturnType<typeof journalWorker.owed>>>({ months: [], ahead: new Map() });
 watch(
   [network, () => journal.news],
-  async ([of]) => {
-    if (of) approved.value = await journalWorker.approved(of.id);
+  async ([asked]) => {
+    if (asked) owed.value = await journalWorker.owed(asked.id, today);
   },
   { immediate: true },
 );
 const months = shallowRef<readonly string[]>([]);
 const month = ref('');
-const earnings = shallowRef<readonly EarnedBy[]>([]);
+const earned = shallowRef<readonly EarnedByTag[]>([]);
 watch(
   [network, () => journal.news],
-  async ([of]) => {
-    if (!of) return;
-    months.value = await journalWorker.months(of.id);
+  async ([chosen]) => {
+    if (!chosen) return;
+    months.value = await journalWorker.months(chosen.id);
     if (!months.value.includes(month.value))
       month.value = months.value.find((one) => one < today.slice(0, 7)) ?? months.value[0] ?? '';
   },
   { immediate: true },
 );
-watch([month, () => journal.news, () => journal.arriving], async ([of, , arriving]) => {
-  if (arriving) return;
-  const found = await journalWorker.earnings(of);
-  if (of === month.value) earnings.value = found;
+watch([network, month, () => journal.news, () => journal.arriving], async ([asked, chosen, , arriving]) => {
+  if (arriving || !asked) return;
+  const found = await journalWorker.earnedByTag(asked.id, chosen);
+  if (chosen === month.value && asked.id === network.value?.id) earned.value = found;
 });
-const earned = computed(() =>
-  earnedByTag(
-    earnings.value.filter((one) => one.network === network.value?.id),
-    catalogue,
-  ),
-);
 const site = computed(() => {
-  const found = new Map<string, EarnedByTag['sums'][number]>();
+  const found = new Map<string, EarnedSum>();
   for (const { currency, ours, theirs, sales } of earned.value.flatMap(({ sums }) => sums)) {
     const before = found.get(currency) ?? { currency, ours: 0, theirs: 0, sales: 0 };
     found.set(currency, {
@@ -79,35 +70,34 @@ const site = computed(() => {
   return [...found.values()];
 });
 const currencies = computed(() => [
-  ...new Set([...approved.value.map((one) => one.currency), network.value?.currency ?? 'EUR']),
+  ...new Set([...owed.value.months.map((one) => one.currency), network.value?.currency ?? 'EUR']),
 ]);
-const owed = computed(() => owedBy(approved.value, payments.value, today));
 const totals = computed(() =>
   currencies.value.map((currency) => {
-    const of = owed.value.months.filter((one) => one.currency === currency);
+    const chosen = owed.value.months.filter((one) => one.currency === currency);
     return {
       currency,
-      owed: of.reduce((sum, one) => sum + one.owed, 0),
+      owed: chosen.reduce((sum, one) => sum + one.owed, 0),
       ahead: owed.value.ahead.get(currency) ?? 0,
     };
   }),
 );
 const add = async () => {
-  const of = network.value;
-  if (!of) return;
+  const chosen = network.value;
+  if (!chosen) return;
   const currency = draft.value.currency || (currencies.value[0] ?? 'EUR');
   const read = readAmount(draft.value.amount, currency);
-  problem.value = read.ok ? '' : (read.problems[0]?.message ?? '');
+  problem.value = firstProblem(read);
   if (!read.ok) return;
   await catalogue.saveRecord('payment', {
     id: newId('pay'),
-    network: of.id,
+    network: chosen.id,
     day: draft.value.day,
     amount: read.value,
     currency,
     note: draft.value.note,
   });
-  notice.say(`${money(read.value, currency)} from ${of.name} is noted.`, () => void catalogue.undo());
+  notice.say(`${money(read.value, currency)} from ${chosen.name} is noted.`, () => void catalogue.undo());
   draft.value = { ...draft.value, amount: '', note: '' };
 };
 const remove = async (id: string) => {

@@ -1,11 +1,10 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { Cause, ClickCause, Scope } from '#core/reconcile';
+import type { LedgerLine, Visit } from '#core/queries';
 import { journalWorker, useJournal } from '../data/journal.ts';
-import type { LedgerLine } from '../data/reconcileAnswers.ts';
 import { useCatalogue } from '../data/catalogue.ts';
-import type { Visit } from '../data/visitAnswers.ts';
-import { count, moment } from '../look/formats.ts';
+import { count, moment } from '../theme/formats.ts';
 import ConversionTable from './ConversionTable.vue';
 import { causeWords } from './words.ts';
 
@@ -16,17 +15,16 @@ const journal = useJournal();
 const most = 300;
 const lines = shallowRef<readonly LedgerLine[]>([]);
 const visits = shallowRef<readonly Visit[]>([]);
-const summed = ref(0);
+const rolledUp = ref(0);
 
 watch(
   [() => props.cause, () => props.scope, () => journal.news],
   async ([cause, scope]) => {
-    const zone = catalogue.domains[0]?.zone ?? 'UTC';
-    const found = await journalWorker.pieceOf({ ...scope, zone }, cause, most);
+    const found = await journalWorker.pieceOf(scope, cause, most);
     if (cause !== props.cause) return;
     lines.value = found.lines;
     visits.value = found.visits;
-    summed.value = found.summed;
+    rolledUp.value = found.rolledUp;
   },
   { immediate: true },
 );
@@ -39,12 +37,12 @@ const slug = (link: string) => catalogue.link(link)?.slug ?? link;
     <h2>{{ causeWords[cause][0] }}</h2>
     <p class="quiet">
       {{ shown === most ? `The first ${count(most)} of its records.` : `${count(shown)} records.` }}
-      <template v-if="summed > 0"
-        >{{ count(summed) }}
+      <template v-if="rolledUp > 0"
+        >{{ count(rolledUp) }}
         {{
           props.cause === 'not written'
             ? 'were answered and not written down: too many came from one address within a minute, or the disk was full.'
-            : 'more are kept as sums of their days.'
+            : 'more are kept as daily counts only.'
         }}</template
       >
     </p>

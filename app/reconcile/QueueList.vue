@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { CaseKind } from '#core/reconcile';
-import type { GroupView } from '../data/reconcileAnswers.ts';
-import { count, money } from '../look/formats.ts';
+import type { GroupView } from '#core/queries';
+import { count, money } from '../theme/formats.ts';
 import { caseWords } from './words.ts';
 
 defineProps<{ groups: readonly GroupView[]; chosen: CaseKind | undefined; to: (kind: CaseKind) => object }>();

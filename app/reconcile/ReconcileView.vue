@@ -3,14 +3,14 @@ import { computed, onMounted, onUnmounted, shallowRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { CaseKind, Cause, ClickCause, Scope } from '#core/reconcile';
 import { totalIn } from '#core/reconcile';
+import type { BalanceView, GroupView } from '#core/queries';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
-import type { BalanceView, GroupView } from '../data/reconcileAnswers.ts';
 import { newId } from '../data/random.ts';
 import { saveFile } from '../data/saveFile.ts';
 import { tellExported } from '../data/server.ts';
-import { useNotice } from '../frame/notice.ts';
-import { isTyping } from '../frame/keys.ts';
+import { useNotice } from '../shell/notice.ts';
+import { isTyping } from '../shell/keys.ts';
 import Arriving from './Arriving.vue';
 import BalanceTable from './BalanceTable.vue';
 import CasePane from './CasePane.vue';
@@ -70,32 +70,27 @@ const kind = computed(() => {
   const name = text(route.query['kind']);
   return isKind(name) ? name : groups.value[0]?.kind;
 });
-/** Our own days are those of the first domain. */
-const zone = computed(() => catalogue.domains[0]?.zone ?? 'UTC');
 
 watch(
   [network, () => journal.news],
-  async ([of]) => {
-    if (of) months.value = await journalWorker.months(of.id);
+  async ([shown]) => {
+    if (shown) months.value = await journalWorker.months(shown.id);
   },
   { immediate: true },
 );
 watch(
   [() => network.value?.id, month, () => journal.news],
-  async ([of, in_]) => {
-    if (of !== undefined) parts.value = await journalWorker.parts(of, in_);
+  async ([shown, asked]) => {
+    if (shown !== undefined) parts.value = await journalWorker.parts(shown, asked);
   },
   { immediate: true },
 );
 watch(
-  [scope, () => journal.news, zone, () => journal.arriving],
-  async ([asked, , own, arriving]) => {
+  [scope, () => journal.news, () => journal.arriving],
+  async ([asked, , arriving]) => {
     // What half of the journal gives is not even kept for a moment.
     if (asked.network === '' || arriving) return;
-    const [found, queue] = await Promise.all([
-      journalWorker.balance({ ...asked, zone: own }),
-      journalWorker.queue(asked),
-    ]);
+    const [found, queue] = await Promise.all([journalWorker.balance(asked), journalWorker.queue(asked)]);
     if (asked !== scope.value) return;
     balance.value = found;
     groups.value = queue;
@@ -140,30 +135,26 @@ const whyOpen = computed(() => {
   return journal.arriving ? 'The journal is still arriving' : '';
 });
 const close = async () => {
-  const of = network.value;
-  if (!of) return;
-  const figures = await journalWorker.closing(of.id, month.value);
+  const shown = network.value;
+  if (!shown) return;
+  const figures = await journalWorker.closing(shown.id, month.value);
   await catalogue.saveRecord('month', await closeFigures(figures, newId('mon'), Date.now()));
-  notice.say(`${monthWords(month.value)} with ${of.name} is closed.`, () => void catalogue.undo());
+  notice.say(`${monthWords(month.value)} with ${shown.name} is closed.`, () => void catalogue.undo());
 };
 const claim = async () => {
-  const of = network.value;
-  if (!of) return;
-  const domain = catalogue.domains[0];
-  const lines = (await journalWorker.claim(scope.value)).map((line) => {
-    const link = catalogue.link(line.link);
-    return { ...line, link: link && domain ? `${domain.host}/${domain.prefix}${link.slug}` : line.link };
-  });
+  const shown = network.value;
+  if (!shown) return;
+  const lines = await journalWorker.claim(scope.value);
   if (lines.length === 0) {
     notice.say('There is nothing to claim: nothing is missing there, and the network was asked nothing.');
     return;
   }
   const { claimFile } = await import('./claimFile.ts');
-  tellExported(`a claim to ${of.name} for ${month.value}`, catalogue.by);
+  tellExported(`a claim to ${shown.name} for ${month.value}`, catalogue.by);
   saveFile(
-    `claim-${of.name.toLowerCase().replace(/\W+/g, '-')}-${month.value}.zip`,
+    `claim-${shown.name.toLowerCase().replace(/\W+/g, '-')}-${month.value}.zip`,
     'application/zip',
-    claimFile(of.name, month.value, domain?.host ?? '', lines),
+    claimFile(shown.name, month.value, catalogue.domains[0]?.host ?? '', lines),
   );
 };
 

@@ -53,6 +53,7 @@ const zones = Intl.supportedValuesOf('timeZone');
             <th v-for="name in opened.header" :key="name" scope="col">
               {{ name }}
               <select
+                class="small-field"
                 :value="profile.columns[name]"
                 :aria-label="`What ${name} holds`"
                 @change="setRole(name, $event)"
@@ -79,14 +80,18 @@ const zones = Intl.supportedValuesOf('timeZone');
     <p class="how">
       <label :class="{ asked: asks.includes('dates') }"
         >Dates
-        <select :value="asks.includes('dates') ? '' : profile.dates" @change="setOrder">
+        <select class="small-field" :value="asks.includes('dates') ? '' : profile.dates" @change="setOrder">
           <option v-if="asks.includes('dates')" value="" disabled>choose</option>
           <option v-for="[order, words] in orders" :key="order" :value="order">{{ words }}</option>
         </select></label
       >
       <label :class="{ asked: asks.includes('decimal') }"
         >Before the decimals
-        <select :value="asks.includes('decimal') ? '' : profile.decimal" @change="setDecimal">
+        <select
+          class="small-field"
+          :value="asks.includes('decimal') ? '' : profile.decimal"
+          @change="setDecimal"
+        >
           <option v-if="asks.includes('decimal')" value="" disabled>choose</option>
           <option value=".">point</option>
           <option value=",">comma</option>
@@ -94,7 +99,11 @@ const zones = Intl.supportedValuesOf('timeZone');
       >
       <label
         >Zone
-        <select :value="profile.zone" @change="emit('correct', { ...profile, zone: value($event) }, 'zone')">
+        <select
+          class="small-field"
+          :value="profile.zone"
+          @change="emit('correct', { ...profile, zone: value($event) }, 'zone')"
+        >
           <option v-for="zone in zones" :key="zone">{{ zone }}</option>
           <option v-if="!zones.includes(profile.zone)">{{ profile.zone }}</option>
         </select></label
@@ -131,14 +140,7 @@ th select {
   display: block;
 }
 select {
-  height: 26px;
   max-width: 200px;
-  padding: 0 4px;
-  font-size: 13px;
-  color: var(--ink);
-  background: var(--surface);
-  border: 1px solid var(--line);
-  border-radius: 8px 2px;
 }
 .out {
   color: var(--ink-two);

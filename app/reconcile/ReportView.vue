@@ -3,14 +3,13 @@ import type { Remote } from 'comlink';
 import { proxy, wrap } from 'comlink';
 import { computed, onUnmounted, ref, shallowRef, toRaw } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import type { Network, ReportProfile } from '#core/catalogue';
-import type { BadRow } from '#core/conversions';
+import type { BadRow, Network, ReportProfile } from '#core/catalogue';
 import { learnProfile, likelyCover } from '#core/conversions';
 import { useCatalogue } from '../data/catalogue.ts';
 import { newId } from '../data/random.ts';
-import { useNotice } from '../frame/notice.ts';
-import { count } from '../look/formats.ts';
-import BadRows from './BadRows.vue';
+import { useNotice } from '../shell/notice.ts';
+import { count } from '../theme/formats.ts';
+import BadRows from '../theme/BadRows.vue';
 import ReportReadingFields from './ReportReadingFields.vue';
 import type { OpenedFile, ReadSummary, ReportWorker } from './report.worker.ts';
 
@@ -50,15 +49,15 @@ const stranger = computed(() => {
 });
 
 const read = async () => {
-  const [of, how] = [network.value, profile.value];
-  if (!of || !how || asks.value.length > 0) return;
+  const [reporting, how] = [network.value, profile.value];
+  if (!reporting || !how || asks.value.length > 0) return;
   working.value = true;
   progress.value = 0;
   try {
     summary.value = await worker.remote.read(
       plain(how),
-      plain(of),
-      catalogue.reports.filter((report) => report.network === of.id).map((report) => toRaw(report)),
+      plain(reporting),
+      catalogue.reports.filter((report) => report.network === reporting.id).map((report) => toRaw(report)),
       proxy((done: number) => void (progress.value = done)),
     );
     const today = new Date().toISOString().slice(0, 10);
@@ -69,8 +68,8 @@ const read = async () => {
 };
 const rowsOf = (n: number) => `${count(n)} ${n === 1 ? 'row' : 'rows'}`;
 const take = async (picked: File | undefined) => {
-  const of = network.value;
-  if (!picked || !of) return;
+  const reporting = network.value;
+  if (!picked || !reporting) return;
   problem.value = '';
   opened.value = undefined;
   summary.value = undefined;
@@ -81,7 +80,7 @@ const take = async (picked: File | undefined) => {
   file.value = picked;
   working.value = true;
   try {
-    const found = await worker.remote.open(picked, plain(of));
+    const found = await worker.remote.open(picked, plain(reporting));
     if ('message' in found) {
       problem.value = `${picked.name}: ${found.message}`;
       return;
@@ -115,30 +114,30 @@ const mend = async (row: BadRow, cells: readonly string[]) => {
   await read();
 };
 const bring = async () => {
-  const [of, how, found] = [network.value, profile.value, summary.value];
-  if (!of || !how || !found || !file.value) return;
+  const [reporting, how, found] = [network.value, profile.value, summary.value];
+  if (!reporting || !how || !found || !file.value) return;
   working.value = true;
   try {
     const batch = newId('rep').slice(4);
     const parts = await worker.remote.parts({
-      network: of.id,
+      network: reporting.id,
       batch,
       file: file.value.name,
       at: Date.now(),
       ...plain(cover.value),
     });
-    const learned: Network = { ...plain(of), report: learnProfile(of.report, plain(how)) };
+    const learned: Network = { ...plain(reporting), report: learnProfile(reporting.report, plain(how)) };
     await catalogue.save(
       { kind: 'network', value: learned },
       ...parts.map((value) => ({ kind: 'report' as const, value })),
     );
     notice.say(
-      `New of ${of.name}: ${rowsOf(found.fresh)}; changed: ${rowsOf(found.changed)}. They are brought in.`,
+      `New of ${reporting.name}: ${rowsOf(found.fresh)}; changed: ${rowsOf(found.changed)}. They are brought in.`,
       () => void catalogue.undo(),
     );
     await router.push({
       name: 'reconcile',
-      params: { network: of.id, month: cover.value.until.slice(0, 7) },
+      params: { network: reporting.id, month: cover.value.until.slice(0, 7) },
     });
   } finally {
     working.value = false;
@@ -161,7 +160,7 @@ const change = (event: Event) => {
         >← Balance</router-link
       >
       <h1>Import a report</h1>
-      <select :value="network?.id" aria-label="Network" @change="change">
+      <select class="small-field" :value="network?.id" aria-label="Network" @change="change">
         <option v-for="one in catalogue.networks" :key="one.id" :value="one.id">{{ one.name }}</option>
       </select>
     </header>
@@ -207,9 +206,9 @@ const change = (event: Event) => {
         <p v-else role="status">Clicks of {{ count(summary.good) }} days and labels.</p>
         <p class="cover">
           It covers
-          <input v-model="cover.from" type="date" aria-label="First day it covers" />
+          <input v-model="cover.from" class="small-field" type="date" aria-label="First day it covers" />
           to
-          <input v-model="cover.until" type="date" aria-label="Last day it covers" />
+          <input v-model="cover.until" class="small-field" type="date" aria-label="Last day it covers" />
           <span class="quiet"
             >What we heard of in these days and they do not list is then missing there.</span
           >
@@ -257,15 +256,6 @@ header {
 }
 .drop:focus-within {
   outline: 2px solid var(--fern);
-}
-select,
-.cover input {
-  height: 28px;
-  padding: 0 6px;
-  color: var(--ink);
-  background: var(--surface);
-  border: 1px solid var(--line);
-  border-radius: 8px 2px;
 }
 section {
   margin-top: 16px;

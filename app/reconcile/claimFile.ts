@@ -19,11 +19,11 @@ h2{margin:1.2em 0 .3em}@media print{h2{break-after:avoid}tr{break-inside:avoid}}
 <p>${lines.length} conversions on which our records and your report differ. The rows are in rows.csv; what supports each, as it came, is in the folder evidence.</p>
 ${causes
   .map((cause) => {
-    const of = lines.filter((line) => line.cause === cause);
-    return `<h2>${escapeHtml(cause)} (${of.length})</h2>
-<p>${escapeHtml(of[0]?.because ?? '')}</p>
+    const claims = lines.filter((line) => line.cause === cause);
+    return `<h2>${escapeHtml(cause)} (${claims.length})</h2>
+<p>${escapeHtml(claims[0]?.because ?? '')}</p>
 <table><thead><tr><th>Transaction</th><th>At</th><th>Click ID</th><th>Clicked</th><th>We heard</th><th>You report</th></tr></thead><tbody>
-${of
+${claims
   .map(
     (line) =>
       `<tr>${[line.txn || 'none', line.at, line.click, line.clickedAt, amount(line.ourAmount, line.ourCurrency), amount(line.theirAmount, line.theirCurrency) || 'not listed'].map(cell).join('')}</tr>`,

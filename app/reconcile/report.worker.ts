@@ -1,6 +1,6 @@
 import { expose } from 'comlink';
-import type { Network, Report, ReportProfile } from '#core/catalogue';
-import type { BadRow, ReadReport, ReportReading, ReportTable } from '#core/conversions';
+import type { BadRow, Network, Report, ReportProfile } from '#core/catalogue';
+import type { ReadReport, ReportReading, ReportTable } from '#core/conversions';
 import { compareRows, foldReports, guessReport, readReport, reportParts } from '#core/conversions';
 import { openReport } from '#core/formats';
 

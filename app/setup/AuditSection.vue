@@ -2,7 +2,7 @@
 import { ref, shallowRef, watch } from 'vue';
 import type { AuditRecord } from '#core/visits';
 import { journalWorker, useJournal } from '../data/journal.ts';
-import { moment } from '../look/formats.ts';
+import { moment } from '../theme/formats.ts';
 
 /** What happened around keys, and what left the server or was refused by it. */
 const journal = useJournal();

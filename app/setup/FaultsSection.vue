@@ -18,7 +18,9 @@ onMounted(async () => {
 <template>
   <section v-if="faults.length > 0" aria-labelledby="h-faults">
     <h2 id="h-faults">To mend</h2>
-    <p class="quiet">Parts of these links cannot be used as they are. Visitors are sent on without them.</p>
+    <p class="quiet">
+      Parts of these links cannot be used as they are. Visitors are redirected without them.
+    </p>
     <ul>
       <li v-for="fault in faults" :key="fault.link">
         <router-link :to="`/links/${fault.link}`">{{

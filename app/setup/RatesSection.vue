@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { checkRecord } from '#core/catalogue';
+import { checkRecord, firstProblem } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { newId } from '../data/random.ts';
-import { useNotice } from '../frame/notice.ts';
+import { useNotice } from '../shell/notice.ts';
 
 /** What other currencies are worth, by the person's own word; without it nothing is added across currencies. */
 const catalogue = useCatalogue();
@@ -30,7 +30,7 @@ const add = async () => {
     rate: draft.value.rate.trim().replace(',', '.'),
     source: draft.value.source.trim(),
   });
-  problem.value = checked.ok ? '' : (checked.problems[0]?.message ?? '');
+  problem.value = firstProblem(checked);
   if (!checked.ok) return;
   await catalogue.saveRecord('rate', checked.value);
   draft.value = { ...draft.value, rate: '' };

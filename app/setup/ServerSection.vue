@@ -3,8 +3,8 @@ import { computed, onMounted, ref, shallowRef } from 'vue';
 import { useCatalogue } from '../data/catalogue.ts';
 import type { About } from '../data/server.ts';
 import { getAbout, key, renewKey, setKey } from '../data/server.ts';
-import { useNotice } from '../frame/notice.ts';
-import { moment } from '../look/formats.ts';
+import { useNotice } from '../shell/notice.ts';
+import { moment } from '../theme/formats.ts';
 
 /** The server this browser speaks to, and the key to it. */
 const catalogue = useCatalogue();

@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { checkRecord, newDomain } from '#core/catalogue';
+import { checkRecord, firstProblem, newDomain } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { newId } from '../data/random.ts';
 import AuditSection from './AuditSection.vue';
 import DomainCard from './DomainCard.vue';
-import MailsSection from './MailsSection.vue';
+import WaitingListSection from './WaitingListSection.vue';
 import FaultsSection from './FaultsSection.vue';
 import RatesSection from './RatesSection.vue';
 import ServerSection from './ServerSection.vue';
-import SieveSection from './SieveSection.vue';
+import ClassificationSection from './ClassificationSection.vue';
 import StorageSection from './StorageSection.vue';
 
 const catalogue = useCatalogue();
@@ -26,7 +26,7 @@ const currency = computed({
 const addDomain = async () => {
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const checked = checkRecord('domain', newDomain(newId('dom'), host.value.trim().toLowerCase(), zone));
-  problem.value = checked.ok ? '' : (checked.problems[0]?.message ?? '');
+  problem.value = firstProblem(checked);
   if (!checked.ok) return;
   if (catalogue.domains.some((domain) => domain.host === checked.value.host)) {
     problem.value = 'This is already one of your domains.';
@@ -76,11 +76,14 @@ const addDomain = async () => {
       />
     </section>
     <rates-section />
-    <sieve-section />
-    <mails-section />
+    <classification-section />
+    <waiting-list-section />
     <storage-section />
     <server-section />
     <audit-section />
+    <p class="licences">
+      <a class="text-link" href="/licences.txt">Licences of what Fernhop is made of</a>
+    </p>
   </div>
 </template>
 
@@ -99,6 +102,9 @@ section,
 }
 p {
   margin: 0;
+}
+.licences {
+  margin-top: 20px;
 }
 .line {
   display: flex;

@@ -1,12 +1,10 @@
 <script setup lang="ts">
 import { onMounted, ref, shallowRef, watch } from 'vue';
-import { useNotice } from '../frame/notice.ts';
-import { count, dayMonth } from '../look/formats.ts';
-import { useCatalogue } from '../data/catalogue.ts';
+import { useNotice } from '../shell/notice.ts';
+import { count, dayMonth } from '../theme/formats.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
 
 /** How much this browser holds, and whether it may let it go by itself. */
-const catalogue = useCatalogue();
 const journal = useJournal();
 const notice = useNotice();
 const used = ref(0);
@@ -22,7 +20,7 @@ const look = async () => {
   persistent.value = await navigator.storage.persisted();
 };
 onMounted(async () => {
-  summed.value = await journalWorker.summed();
+  rolledUp.value = await journalWorker.rolledUp();
   await look();
 });
 const ask = async () => {
@@ -37,7 +35,7 @@ const ask = async () => {
 /** Months whose requests stay single at least: figures of the last weeks and cookie windows rest on them. */
 const months = [2, 3, 6, 12];
 const older = ref(3);
-const summed = shallowRef({ before: 0, count: 0, rows: 0 });
+const rolledUp = shallowRef({ before: 0, count: 0, rows: 0 });
 const working = ref(false);
 const begin = () => {
   const now = new Date();
@@ -46,17 +44,17 @@ const begin = () => {
 watch(
   () => journal.news,
   async () => {
-    summed.value = await journalWorker.summed();
+    rolledUp.value = await journalWorker.rolledUp();
     await look();
   },
 );
-const thin = async () => {
+const rollUp = async () => {
   working.value = true;
   const before = begin();
   try {
-    await journalWorker.thin(before, catalogue.domains[0]?.zone ?? 'UTC');
+    await journalWorker.rollUp(before);
     notice.say(
-      `Requests before ${dayMonth(before)} are now kept as sums in this browser.`,
+      `Requests before ${dayMonth(before)} are now kept as daily counts in this browser.`,
       () => void journalWorker.fetchWhole(),
     );
   } catch (error) {
@@ -82,12 +80,12 @@ const megabytes = (bytes: number) => count(Math.round(bytes / 1024 / 1024));
       <button class="text-link" type="button" @click="ask">Ask it to keep them</button>
     </p>
     <p v-else class="quiet">At this address the browser does not tell how it keeps them.</p>
-    <p v-if="summed.count > 0">
-      {{ count(summed.count) }} requests before {{ dayMonth(summed.before) }} are kept as sums by link, source
-      and day, {{ count(summed.rows) }} one by one.
+    <p v-if="rolledUp.count > 0">
+      {{ count(rolledUp.count) }} requests before {{ dayMonth(rolledUp.before) }} are kept as daily counts,
+      {{ count(rolledUp.rows) }} one by one.
       <button class="text-link" type="button" @click="journalWorker.fetchWhole()">Bring them back</button>
     </p>
-    <form @submit.prevent="thin">
+    <form @submit.prevent="rollUp">
       <label
         >Requests older than
         <select v-model.number="older" class="field" aria-label="Requests older than">
@@ -95,11 +93,11 @@ const megabytes = (bytes: number) => count(Math.round(bytes / 1024 / 1024));
         </select></label
       >
       <v-btn type="submit" class="quiet-button" :loading="working" :disabled="journal.arriving"
-        >Keep as sums</v-btn
+        >Roll up by day</v-btn
       >
       <span class="quiet"
-        >Counts stay, and every request of a visitor who bought. The rules above no longer reach the sums. The
-        server keeps all of it.</span
+        >Counts stay, and every request of a visitor who bought. The rules above no longer reach the counts.
+        The server keeps all of it.</span
       >
     </form>
   </section>

@@ -48,7 +48,7 @@ export const report = v.strictObject({
   clicks: v.pipe(v.array(clickRow), v.maxLength(rowsPerPart)),
 });
 
-export const decisionKinds = ['accept', 'choose', 'set aside', 'ask'] as const;
+export const decisionKinds = ['accept', 'choose', 'write off', 'ask'] as const;
 
 /** What a person decided about one difference. */
 export const decision = v.strictObject({
@@ -74,8 +74,16 @@ export const closedMonth = v.strictObject({
   conversions: v.strictObject({ ours: v.number(), theirs: v.number() }),
   ours: sums,
   theirs: sums,
-  /** Each conversion that was part of it, by transaction and event, with what it was worth there. */
-  rows: v.record(v.string(), v.strictObject({ amount: v.nullable(minor), currency, counts: v.boolean() })),
+  /** Each conversion that was part of it, with what it was worth there. */
+  rows: v.array(
+    v.strictObject({
+      /** By what it is known: our conversion's ID, their row's key, or both, whichever side had it then. */
+      keys: v.pipe(v.array(named(1000)), v.minLength(1), v.maxLength(2)),
+      amount: v.nullable(minor),
+      currency,
+      counts: v.boolean(),
+    }),
+  ),
   /** SHA-256 over the figures and rows above, in hex. */
   checksum: v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/, 'A checksum has 64 hex digits.')),
 });

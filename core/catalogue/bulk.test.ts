@@ -40,7 +40,7 @@ describe('a change of many links', () => {
     [{ kind: 'redirect type', status: 301 }, ['301']],
     [{ kind: 'follow defaults' }, ['follows its domain']],
     [{ kind: 'star', on: true }, ['starred', 'starred']],
-    [{ kind: 'set away', at: 5 }, ['answers “gone”', 'answers “gone”']],
+    [{ kind: 'archive', at: 5 }, ['answers “gone”', 'answers “gone”']],
     [{ kind: 'bring back' }, []],
   ])('%j is shown before it is made', (change, what) => {
     const previews = bulkPreview([link, plain], change);
@@ -48,7 +48,7 @@ describe('a change of many links', () => {
     for (const { next } of previews) expect(checkRecord('link', next).ok).toBe(true);
   });
 
-  it('replaces in the destinations of leaves too', () => {
+  it('replaces in the destinations of branches too', () => {
     const split: Link = {
       ...link,
       branches: [{ id: 'b1', name: '', when: {}, destination: 'https://old.example/jp', weight: 1 }],
@@ -78,7 +78,7 @@ describe('the history of a link', () => {
     expect(describeChange(link, null)).toEqual(['removed']);
   });
 
-  it('lets any step be taken back, whatever came after it', () => {
+  it('lets any step be undone, whatever came after it', () => {
     const renamed = { ...link, title: 'Kit' };
     const tagged = { ...renamed, tags: ['gifts'], starred: true };
     expect(undoChange(link, renamed, tagged)).toEqual({ ...tagged, title: link.title });
@@ -87,7 +87,7 @@ describe('the history of a link', () => {
     expect(undoChange(link, null, null)).toEqual(link);
   });
 
-  it('gives back what was there when the last step is taken back', () =>
+  it('gives back what was there when the last step is undone', () =>
     fc.assert(
       fc.property(
         fc.dictionary(fc.string(), fc.jsonValue()),
@@ -102,12 +102,12 @@ describe('the history of a link', () => {
 describe('a filter', () => {
   const none = { words: '', program: '', group: '', tag: '', state: '' };
   const live = () => 'live';
-  it('lets through what fits, and what was set away only when asked', () => {
+  it('lets through what fits, and what is archived only when asked', () => {
     const away: Link = { ...plain, archived: { at: 1 } };
     const shown = (more: object) =>
       [link, plain, away].filter((l) => fits(l, { ...none, ...more }, live)).length;
     expect(shown({})).toBe(2);
-    expect(shown({ state: 'away' })).toBe(1);
+    expect(shown({ state: 'archived' })).toBe(1);
     expect(shown({ tag: 'planets' })).toBe(2);
     expect(shown({ state: 'starred' })).toBe(0);
     expect(shown({ state: 'here' })).toBe(0);

@@ -12,7 +12,7 @@ export type BulkChange =
   | { readonly kind: 'redirect type'; readonly status: HopChoices['status'] }
   | { readonly kind: 'follow defaults' }
   | { readonly kind: 'star'; readonly on: boolean }
-  | { readonly kind: 'set away'; readonly at: number }
+  | { readonly kind: 'archive'; readonly at: number }
   | { readonly kind: 'bring back' };
 
 /** What a change would do to one link. */
@@ -84,7 +84,7 @@ const changed = (link: Link, change: BulkChange): BulkPreview | undefined => {
         next: change.on ? { ...link, starred: true } : without(link, 'starred'),
         what: change.on ? 'starred' : 'no star',
       };
-    case 'set away':
+    case 'archive':
       if (link.archived) return undefined;
       return { link, next: { ...link, archived: { at: change.at } }, what: 'answers “gone”' };
     case 'bring back':
@@ -109,16 +109,16 @@ export interface LinkFilter {
   readonly program: string;
   readonly group: string;
   readonly tag: string;
-  /** `starred`, `away`, or a whereabouts such as `here`; empty for all that were not set away. */
+  /** `starred`, `archived`, or a whereabouts such as `here`; empty for all that are not archived. */
   readonly state: string;
 }
 
 /** True for a link a filter lets through, its words left out. */
 export const fits = (link: Link, filter: LinkFilter, where: (id: string) => string): boolean => {
-  if ((filter.state === 'away') !== (link.archived !== undefined)) return false;
+  if ((filter.state === 'archived') !== (link.archived !== undefined)) return false;
   if (filter.program !== '' && link.program !== filter.program) return false;
   if (filter.group !== '' && (link.group ?? '') !== filter.group) return false;
   if (filter.tag !== '' && !(link.tags ?? []).includes(filter.tag)) return false;
   if (filter.state === 'starred') return link.starred === true;
-  return filter.state === '' || filter.state === 'away' || where(link.id) === filter.state;
+  return filter.state === '' || filter.state === 'archived' || where(link.id) === filter.state;
 };

@@ -1,5 +1,6 @@
 import * as v from 'valibot';
 import { recordKinds } from './records.ts';
+import { ulidPattern } from './ulid.ts';
 
 /** Most changes one call may carry. */
 export const changesPerCall = 1000;
@@ -7,7 +8,7 @@ export const changesPerCall = 1000;
 /** One edit of one record, as it travels in the change feed. */
 export const changeSchema = v.strictObject({
   /** ID of the change itself; a repeat is answered like the first. */
-  change: v.pipe(v.string(), v.regex(/^[0-9A-HJKMNP-TV-Z]{26}$/, 'A change ID is a ULID.')),
+  change: v.pipe(v.string(), v.regex(ulidPattern, 'A change ID is a ULID.')),
   kind: v.picklist(recordKinds),
   record: v.pipe(v.string(), v.regex(/^[a-z]{3}_[a-z0-9]{1,40}$|^settings$/, 'Not a record ID.')),
   /** One more than the revision it was made on; the first is 1. */
@@ -15,9 +16,7 @@ export const changeSchema = v.strictObject({
   /** Name of the person, as set in that browser. */
   by: v.pipe(v.string(), v.maxLength(80)),
   /** Changes made as one step carry the ID of the first of them. */
-  step: v.exactOptional(
-    v.pipe(v.string(), v.regex(/^[0-9A-HJKMNP-TV-Z]{26}$/, 'A step is named by a change ID.')),
-  ),
+  step: v.exactOptional(v.pipe(v.string(), v.regex(ulidPattern, 'A step is named by a change ID.'))),
   /** Milliseconds since 1970 UTC, by that browser's clock. */
   at: v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(8.64e15)),
   /** The whole record, or null when it was removed. */
@@ -26,9 +25,9 @@ export const changeSchema = v.strictObject({
 export type Change = v.InferOutput<typeof changeSchema>;
 
 /** A change the server has kept, with its place in the feed. */
-export interface Kept extends Change {
+export interface StoredChange extends Change {
   /** Rises by one with every change kept. */
-  readonly edition: number;
+  readonly version: number;
 }
 
 /** A change the server did not take, and why. */
@@ -37,19 +36,19 @@ export interface Refused {
   readonly path: string;
   readonly message: string;
   /** When somebody changed the record first: the newest version there is. */
-  readonly theirs?: Kept;
+  readonly theirs?: StoredChange;
 }
 
 /** The answer to `POST /api/changes`. */
 export interface ChangesAnswer {
-  readonly edition: number;
+  readonly version: number;
   readonly refused: readonly Refused[];
 }
 
-/** The answer to `GET /api/changes`: the newest version of each record changed after an edition. */
+/** The answer to `GET /api/changes`: the newest version of each record changed after a version. */
 export interface ChangesPage {
-  readonly edition: number;
-  readonly changes: readonly Kept[];
-  /** True when there is more to ask for after `edition`. */
+  readonly version: number;
+  readonly changes: readonly StoredChange[];
+  /** True when there is more to ask for after `version`. */
   readonly more: boolean;
 }

@@ -5,7 +5,7 @@ import {
   addressOf,
   allowedHop,
   checkRecord,
-  heldTo,
+  restrictionsOf,
   hopOf,
   newDomain,
   pathsOf,
@@ -113,7 +113,7 @@ describe('a record', () => {
 
 describe('a record of an earlier version', () => {
   it('gains what it lacks', () => {
-    const { earlier: _1, groups: _2, cookieDays: _3, mail: _4, social: _5, ...rest } = domain;
+    const { earlierPrefixes: _1, groups: _2, cookieDays: _3, mail: _4, social: _5, ...rest } = domain;
     const { status, cache, hideReferrer, pass } = domain.hop;
     const old = { ...rest, hop: { status, cache, hideReferrer, pass } };
     expect(upgradeRecord('domain', old)).toEqual(domain);
@@ -154,19 +154,19 @@ describe('a link and its domain', () => {
         ['rings', 'saturn-kit', 'kits/saturn-kit'].map((p) => prefix + p),
       ),
     );
-    expect(withPrefix(moved, 'go/').earlier).toEqual(['see/', '']);
+    expect(withPrefix(moved, 'go/').earlierPrefixes).toEqual(['see/', '']);
   });
 
   it('holds links to what a merchant and a domain allow', () => {
     const rules = { cloak: false, name: 'Vennor', ownLinks: false, mail: false, social: true };
-    const held = heldTo({ name: 'Vennor Direct', rules }, { ...domain, social: false });
-    expect(held.map((h) => h.what)).toEqual(['short', 'frame', 'page', 'name', 'mail', 'social']);
+    const restrictions = restrictionsOf({ name: 'Vennor Direct', rules }, { ...domain, social: false });
+    expect(restrictions.map((h) => h.what)).toEqual(['short', 'frame', 'page', 'name', 'mail', 'social']);
     expect(
-      allowedHop({ ...domain.hop, page: 'frame', scripts: ['https://count.example/x.js'] }, held),
+      allowedHop({ ...domain.hop, page: 'frame', scripts: ['https://count.example/x.js'] }, restrictions),
     ).toMatchObject({
       page: 'none',
       scripts: [],
     });
-    expect(heldTo(undefined, domain)).toEqual([]);
+    expect(restrictionsOf(undefined, domain)).toEqual([]);
   });
 });

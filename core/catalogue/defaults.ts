@@ -24,7 +24,7 @@ export const newDomain = (id: string, host: string, zone: string): Domain => ({
   id,
   host,
   prefix: '',
-  earlier: [],
+  earlierPrefixes: [],
   groups: false,
   zone,
   robots: 'let-in',
@@ -69,11 +69,13 @@ export const addressOf = (domain: Domain, link: Placed): string =>
  */
 export const pathsOf = (
   link: Placed & { readonly aliases: readonly string[] },
-  domain: Pick<Domain, 'prefix' | 'groups' | 'earlier'>,
+  domain: Pick<Domain, 'prefix' | 'groups' | 'earlierPrefixes'>,
 ): string[] => {
   const { slug, group, aliases } = link;
   const places = [placeOf(link, domain), slug, ...(group ? [`${group}/${slug}`] : []), ...aliases];
-  const paths = [domain.prefix, ...domain.earlier].flatMap((prefix) => places.map((place) => prefix + place));
+  const paths = [domain.prefix, ...domain.earlierPrefixes].flatMap((prefix) =>
+    places.map((place) => prefix + place),
+  );
   return [...new Set(paths)];
 };
 
@@ -100,5 +102,7 @@ export const withPrefix = (domain: Domain, prefix: string): Domain =>
     : {
         ...domain,
         prefix,
-        earlier: [...new Set([domain.prefix, ...domain.earlier])].filter((old) => old !== prefix),
+        earlierPrefixes: [...new Set([domain.prefix, ...domain.earlierPrefixes])].filter(
+          (old) => old !== prefix,
+        ),
       };

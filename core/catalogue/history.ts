@@ -17,7 +17,7 @@ const names: Readonly<Record<string, string>> = {
   branches: 'split',
   weight: 'share of everyone else',
   hours: 'opening hours',
-  archived: 'set away',
+  archived: 'archived',
   domain: 'domain',
 };
 
@@ -50,7 +50,7 @@ export const describeChange = (before: object | null, after: object | null): str
 };
 
 /**
- * Takes one change of a record back and leaves later ones alone: its fields get the values they had before it. Gives
+ * Undoes one change of a record and leaves later ones alone: its fields get the values they had before it. Gives
  * null when the change had made the record, the record itself when it had been removed.
  */
 export const undoChange = (

@@ -5,13 +5,13 @@ export * from './check.ts';
 export * from './defaults.ts';
 export type { HopChoices, Marks, Wait } from './hopChoices.ts';
 export { withAsciiHost } from './fields.ts';
-export { isScriptAddress, redirectStatuses, relValues } from './hopChoices.ts';
+export { isScriptAddress, pageKinds, redirectStatuses, relValues } from './hopChoices.ts';
 export { looksLikeEvent } from './event.ts';
 export { describeChange, undoChange } from './history.ts';
 export * from './id.ts';
 export type {
   Account,
-  Grammar,
+  LinkFormat,
   Network,
   PostbackField,
   OpenNetwork,
@@ -39,10 +39,13 @@ export {
   roles,
 } from './network.ts';
 export * from './leaning.ts';
+export * from './present.ts';
 export * from './problem.ts';
 export type { Domain, Link, RecordKind, RecordOf, SavedFilter, Settings } from './records.ts';
 export { recordKinds, recordSchemas } from './records.ts';
 export * from './rules.ts';
 export * from './slug.ts';
-export type { Branch, ClosedAnswer, Conditions, Device, Hours } from './split.ts';
-export { devices } from './split.ts';
+export * from './local.ts';
+export * from './ulid.ts';
+export type { Branch, ClosedAnswer, Conditions, Device, Hours } from './branches.ts';
+export { devices } from './branches.ts';

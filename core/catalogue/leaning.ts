@@ -81,7 +81,7 @@ type Placed = LeaningLink & { readonly group?: string; readonly aliases: readonl
  */
 export const movedAddress = (
   links: Iterable<Placed>,
-  next: Pick<Domain, 'prefix' | 'groups' | 'earlier'>,
+  next: Pick<Domain, 'prefix' | 'groups' | 'earlierPrefixes'>,
   owner: (path: string) => Placed | undefined,
 ): { readonly path: string; readonly from: Placed; readonly to: Placed } | undefined => {
   const claimed = new Map<string, Placed>();

@@ -6,7 +6,7 @@ import { statuses } from './statuses.ts';
 /** What a parameter of a tracking link is for. */
 export const roles = ['account', 'program', 'creative', 'slot', 'page', 'other'] as const;
 
-const grammar = v.strictObject({
+const linkFormat = v.strictObject({
   version: v.pipe(v.number(), v.integer(), v.minValue(1)),
   hosts,
   path: text(200),
@@ -39,7 +39,7 @@ const postback = v.strictObject({
   key: postbackKey,
   pixelKey: v.pipe(v.string(), v.regex(/^[a-z0-9]{24,64}$/, 'A pixel key is 24 to 64 letters and digits.')),
   /** The key before this one, still good until a moment. */
-  before: v.exactOptional(v.strictObject({ key: postbackKey, until: moment })),
+  previousKey: v.exactOptional(v.strictObject({ key: postbackKey, until: moment })),
   /** For what an address is set at the network: an empty text is the whole account, else a program's ID. */
   setFor: v.exactOptional(v.pipe(v.array(text(60)), v.maxLength(200))),
   /** Addresses and networks from which it sends, such as `192.0.2.10` or `198.51.100.0/24`; none for any. */
@@ -110,16 +110,16 @@ const reportProfile = v.strictObject({
 });
 
 /** What of a postback profile nobody else may know. */
-export const postbackSecrets = ['key', 'pixelKey', 'before', 'signature'] as const;
+export const postbackSecrets = ['key', 'pixelKey', 'previousKey', 'signature'] as const;
 
 export const network = v.strictObject({
   id: id('net'),
   name: named(80),
   currency,
   zone,
-  grammar,
-  /** The grammars before this one, newest first. */
-  earlier: v.exactOptional(v.pipe(v.array(grammar), v.maxLength(20))),
+  linkFormat,
+  /** The link formats before this one, newest first. */
+  earlierLinkFormats: v.exactOptional(v.pipe(v.array(linkFormat), v.maxLength(20))),
   slots: v.pipe(v.array(slot), v.maxLength(20)),
   postback,
   /** For how many days after a click its sales are credited. */
@@ -182,7 +182,7 @@ export type Network = v.InferOutput<typeof network>;
 export type Program = v.InferOutput<typeof program>;
 export type ProgramRules = v.InferOutput<typeof rules>;
 export type Account = v.InferOutput<typeof account>;
-export type Grammar = v.InferOutput<typeof grammar>;
+export type LinkFormat = v.InferOutput<typeof linkFormat>;
 export type Slot = v.InferOutput<typeof slot>;
 export type Role = (typeof roles)[number];
 export type ReportProfile = v.InferOutput<typeof reportProfile>;

@@ -17,7 +17,7 @@ import {
 import { hopChoices, marks, ownHopChoices } from './hopChoices.ts';
 import type { Account, Network, Program } from './network.ts';
 import { account, network, program } from './network.ts';
-import { branch, closedAnswer, hours } from './split.ts';
+import { branch, closedAnswer, hours } from './branches.ts';
 
 const prefix = v.pipe(
   v.string(),
@@ -31,7 +31,7 @@ const domain = v.strictObject({
   host,
   prefix,
   /** Prefixes it had before; what was placed with them goes on answering. */
-  earlier: v.optional(v.pipe(v.array(prefix), v.maxLength(20)), []),
+  earlierPrefixes: v.optional(v.pipe(v.array(prefix), v.maxLength(20)), []),
   /** A link's group stands in its address. */
   groups: v.optional(v.boolean(), false),
   zone,
@@ -82,7 +82,7 @@ const link = v.strictObject({
   /** Share of its own destination among the branches without conditions; 1 when left out. */
   weight: v.exactOptional(v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(1000))),
   hours: v.exactOptional(hours),
-  /** Set away: answers 410, or as another link does. */
+  /** Archived: answers 410, or as another link does. */
   archived: v.exactOptional(v.strictObject({ at: moment, to: v.exactOptional(id('lnk')) })),
 });
 
@@ -96,10 +96,10 @@ const settings = v.strictObject({
   /** How columns of imported files were read, by the header line. */
   columns: v.exactOptional(v.record(text(2000), v.record(text(200), text(40)))),
   /** What counts as a visit, where it differs from what is usual. */
-  sieve: v.exactOptional(
+  classification: v.exactOptional(
     v.strictObject({
-      /** How long the same visitor on the same link is not counted again. */
-      againMinutes: v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(1440)),
+      /** For how many minutes after a counted visit the same visitor on the same link is a repeat. */
+      repeatMinutes: v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(1440)),
       /** More requests of one visitor than this within so many seconds are a machine's. */
       burstRequests: v.pipe(v.number(), v.integer(), v.minValue(2), v.maxValue(10_000)),
       burstSeconds: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(3600)),

@@ -5,6 +5,7 @@ import type { Status } from '#core/catalogue';
 import type { PostbackRecord } from '#core/visits';
 import type { ConversionEvent } from './index.ts';
 import { exponentOf, makeLedger, readAmount, readPostback, writeAmount } from './index.ts';
+import { postbackRecord } from '../visits/testing/records.ts';
 
 describe('money', () => {
   // The `currency-codes` package carries the list of ISO 4217. Codes that have no minor unit are left out.
@@ -55,17 +56,8 @@ describe('money', () => {
 
 const profile = { fields: {}, statuses: { confirmed: 'approved', cancelled: 'reversed' } } as const;
 const arrived = Date.parse('2026-11-02T10:00:00Z');
-const came = (query: string, more: Partial<PostbackRecord> = {}): PostbackRecord => ({
-  seq: 7,
-  at: arrived,
-  kind: 'postback',
-  network: 'net_h',
-  via: 'GET',
-  query,
-  body: null,
-  ip: '127.0.0.1',
-  ...more,
-});
+const came = (query: string, more: Partial<PostbackRecord> = {}): PostbackRecord =>
+  postbackRecord({ seq: 7, at: arrived, query, ...more });
 
 describe('reading a postback', () => {
   it('maps the network’s words', () => {

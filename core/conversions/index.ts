@@ -1,11 +1,12 @@
 export type { Conversion, Step } from './ledger.ts';
 export { makeLedger } from './ledger.ts';
 export { markOdd } from './odd.ts';
-export type { Minor } from './money.ts';
-export { exponentOf, readAmount, writeAmount } from './money.ts';
+export type { Minor, Sum } from './money.ts';
+export { exponentOf, readAmount, sumByCurrency, writeAmount } from './money.ts';
 export type { ConversionEvent, ReadPostback } from './postback.ts';
-export { isPlaceholder, readPostback } from './postback.ts';
-export type { BadRow, ReadReport, ReportReading, ReportTable } from './report.ts';
+export { isPlaceholder } from './placeholder.ts';
+export { readPostback } from './postback.ts';
+export type { ReadReport, ReportReading, ReportTable } from './report.ts';
 export { guessReport, learnProfile, readReport } from './report.ts';
 export { inferDateOrder, inferDecimal, readMoment, readReportAmount } from './reportCells.ts';
 export type { Reported } from './reported.ts';

@@ -1,5 +1,8 @@
 import type { PostbackField, Status } from '#core/catalogue';
-import { isClickId } from '#core/hop';
+import { isUlid } from '#core/catalogue';
+
+import { decodeQueryText } from '#core/link-parts';
+import { isPlaceholder } from './placeholder.ts';
 
 /** One pair of an example, and what it seems to be. */
 export interface LearnedPair {
@@ -24,27 +27,15 @@ const names: readonly (readonly [PostbackField, RegExp])[] = [
   ['event', /event|goal|action|^type$|^kind$|^what$/i],
 ];
 
-/** A placeholder in one of the styles of the trade (*common practice*): `{a}` `[[a]]` `%a%` `#a#` `${a}` `<a>`. */
-const placeholder = /^(?:\$?\{+[\w.-]+\}+|\[+[\w.-]+\]+|%[\w.-]*[a-z_][\w.-]*%|#[\w.-]+#|<[\w.-]+>)$/i;
-
 /** What a value shows itself to be, whatever its name. */
 const fieldOfValue = (value: string): PostbackField | undefined => {
-  if (isClickId(value)) return 'click';
+  if (isUlid(value)) return 'click';
   if (/^(?:[A-Z]{3})$/.test(value)) return 'currency';
   if (/^(?:pending|approved|reversed|paid|rejected|declined|confirmed)$/i.test(value)) return 'status';
   if (/^(?:sale|lead|trial|install|signup|opt-?in)$/i.test(value)) return 'event';
   if (/^-?\d+[.,]\d\d$/.test(value)) return 'amount';
   if (/^\d{4}-\d\d-\d\d[T ]\d\d:\d\d/.test(value) || /^1\d{9}(?:\d{3})?$/.test(value)) return 'at';
   return undefined;
-};
-
-const raw = (text: string): string => {
-  try {
-    return decodeURIComponent(text.replaceAll('+', ' '));
-  } catch {
-    // A placeholder such as %tag% is no percent-encoding.
-    return text;
-  }
 };
 
 const pairsIn = (example: string): { name: string; value: string }[] => {
@@ -64,7 +55,7 @@ const pairsIn = (example: string): { name: string; value: string }[] => {
     .filter((pair) => pair.includes('='))
     .map((pair) => {
       const mark = pair.indexOf('=');
-      return { name: raw(pair.slice(0, mark)), value: raw(pair.slice(mark + 1)) };
+      return { name: decodeQueryText(pair.slice(0, mark)), value: decodeQueryText(pair.slice(mark + 1)) };
     });
 };
 
@@ -73,7 +64,7 @@ const pairsIn = (example: string): { name: string; value: string }[] => {
  * each parameter seems to be: first by a value that shows it, then by its name. Each field is given once.
  */
 export const learnPostback = (example: string): LearnedPair[] => {
-  const pairs = pairsIn(example).map((pair) => ({ ...pair, placeholder: placeholder.test(pair.value) }));
+  const pairs = pairsIn(example).map((pair) => ({ ...pair, placeholder: isPlaceholder(pair.value) }));
   const fields = new Map<number, PostbackField>();
   const taken = new Set<PostbackField>();
   const give = (place: number, field: PostbackField | undefined) => {

@@ -1,5 +1,5 @@
 import type { PostbackProfile, Status } from '#core/catalogue';
-import type { Unsure } from '#core/visits';
+import type { Unverified } from '#core/visits';
 import type { Minor } from './money.ts';
 import type { ConversionEvent } from './postback.ts';
 
@@ -39,7 +39,7 @@ export interface Conversion {
   /** Its newest amount came without decimals, in a currency that has some. */
   readonly whole: boolean;
   /** Nothing of it came from somebody who is known to be the network, and why. */
-  readonly unsure?: Unsure;
+  readonly unverified?: Unverified;
   /** What its amount would be were its last digits the decimals, where that is what its like usually are. */
   readonly odd?: Minor;
   /** A person said that it counts, or that its amount is the odd one. */
@@ -124,7 +124,7 @@ const fold = (
     steps,
     repeats,
     whole,
-    ...(first.unsure && { unsure: first.unsure }),
+    ...(first.unverified && { unverified: first.unverified }),
   };
 };
 
@@ -148,14 +148,14 @@ export const makeLedger = (
   const ledger: Conversion[] = [];
   for (const [key, group] of groups) {
     // What anybody could have sent changes nothing of what the network said.
-    const sure = group.filter((event) => event.unsure === undefined);
-    const told = (sure.length > 0 ? sure : group).sort(inOrder);
-    const [first] = told;
+    const verified = group.filter((event) => event.unverified === undefined);
+    const counted = (verified.length > 0 ? verified : group).sort(inOrder);
+    const [first] = counted;
     if (!first) continue;
     const { amounts: how, recurs } = folding(first.network);
     const recurring = recurs?.includes(first.event) ?? false;
     if (first.txn !== '' && !recurring) {
-      ledger.push(fold(key, told, how));
+      ledger.push(fold(key, counted, how));
       continue;
     }
     // Without a transaction, events alike are one conversion as long as less than a day lies between them. One that
@@ -165,7 +165,7 @@ export const makeLedger = (
       const [start] = chain;
       if (start) ledger.push(fold(`${key}@${start.at}`, chain, how));
     };
-    for (const event of told) {
+    for (const event of counted) {
       const previous = chain.at(-1);
       const movesOn = recurring && previous && rank[event.status] > rank[previous.status];
       if (previous && event.at - previous.at >= chainGap && !movesOn) {

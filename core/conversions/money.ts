@@ -1,7 +1,23 @@
 import type { Checked } from '#core/catalogue';
+import { addTo } from '#core/catalogue';
 
 /** An amount in minor units (cents, yen, fils); always an integer. */
 export type Minor = number;
+
+/** A sum of money in one currency. */
+export interface Sum {
+  readonly currency: string;
+  readonly minor: Minor;
+}
+
+/** Adds money up by currency; different currencies are never added. Ordered by currency. */
+export const sumByCurrency = (list: Iterable<Sum>): Sum[] => {
+  const sums = new Map<string, Minor>();
+  for (const { currency, minor } of list) addTo(sums, currency, minor);
+  return [...sums]
+    .map(([currency, minor]) => ({ currency, minor }))
+    .sort((a, b) => (a.currency < b.currency ? -1 : 1));
+};
 
 /** Currencies whose number of decimals is not 2 (ISO 4217). */
 const decimals: Readonly<Record<string, number>> = {

@@ -1,3 +1,4 @@
+import { element } from '#core/catalogue';
 import type { Conversion } from './ledger.ts';
 import type { Minor } from './money.ts';
 import { exponentOf } from './money.ts';
@@ -8,7 +9,7 @@ const fewest = 3;
 const oddTimes = 20;
 const usualTimes = 5;
 
-const median = (sorted: readonly Minor[]): Minor => sorted[Math.floor(sorted.length / 2)] ?? 0;
+const median = (sorted: readonly Minor[]): Minor => element(sorted[Math.floor(sorted.length / 2)]);
 
 /**
  * Marks amounts that came without decimals and would be usual had they some: 860 where 8.60 is usual. Usual is the median

@@ -1,8 +1,10 @@
 import type { PostbackField, PostbackProfile, Problem, Status } from '#core/catalogue';
 import { postbackFields, statuses } from '#core/catalogue';
-import type { PostbackRecord, Unsure } from '#core/visits';
+import type { PostbackRecord, Unverified } from '#core/visits';
+import { decodeLatin1QueryText } from '#core/link-parts';
 import type { Minor } from './money.ts';
 import { exponentOf, readAmount } from './money.ts';
+import { isPlaceholder } from './placeholder.ts';
 
 /** What one postback says, read by its network's profile. */
 export interface ConversionEvent {
@@ -28,7 +30,7 @@ export interface ConversionEvent {
   /** Its place in the journal. */
   readonly seq: number;
   /** Why nobody can say that the network sent it. */
-  readonly unsure?: Unsure;
+  readonly unverified?: Unverified;
 }
 
 export interface ReadPostback {
@@ -39,17 +41,6 @@ export interface ReadPostback {
   readonly problems: readonly Problem[];
 }
 
-const placeholder = /^(?:\{.*\}|\[\[.*\]\]|%[^%]*[a-z_][^%]*%|#.*#|<.*>|\$\{.*\})$/i;
-
-/** True for a placeholder that a network should have replaced by a value: `{…}`, `[[…]]`, `%…%`. */
-export const isPlaceholder = (value: string): boolean => placeholder.test(value);
-
-/** A value that was percent-encoded in Latin-1, as old systems do; what is no such byte stays as it stands. */
-const fromLatin1 = (raw: string): string =>
-  raw
-    .replaceAll('+', ' ')
-    .replace(/%([0-9a-f]{2})/gi, (_, byte: string) => String.fromCharCode(Number.parseInt(byte, 16)));
-
 /** Pairs of a query or form. What is not UTF-8 is taken for Latin-1: else two transactions could look alike. */
 const pairsOf = (text: string): Iterable<readonly [name: string, value: string]> => {
   const pairs = [...new URLSearchParams(text)];
@@ -57,7 +48,10 @@ const pairsOf = (text: string): Iterable<readonly [name: string, value: string]>
   const raw = text.split('&').filter((pair) => pair !== '');
   return pairs.map(([name, value], i) => {
     const pair = raw[i] ?? '';
-    return [name, value.includes('\uFFFD') ? fromLatin1(pair.slice(pair.indexOf('=') + 1)) : value] as const;
+    return [
+      name,
+      value.includes('\uFFFD') ? decodeLatin1QueryText(pair.slice(pair.indexOf('=') + 1)) : value,
+    ] as const;
   });
 };
 
@@ -113,7 +107,7 @@ export const readPostback = (
   const problems: Problem[] = [];
   for (const field of postbackFields) {
     // A pixel is set by the person, under our own names.
-    const name = record.unsure === 'pixel' ? field : (profile.fields[field] ?? field);
+    const name = record.unverified === 'pixel' ? field : (profile.fields[field] ?? field);
     const value = parameters.get(name)?.trim();
     if (value === undefined || value === '') continue;
     raw[field] = value;
@@ -174,7 +168,7 @@ export const readPostback = (
       at,
       arrived: record.at,
       seq: record.seq,
-      ...(record.unsure && { unsure: record.unsure }),
+      ...(record.unverified && { unverified: record.unverified }),
     },
     raw,
     problems,

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { knownNetworks } from '#core/anatomy';
+import { knownNetworks } from '#core/link-parts';
 import type { ReportRow } from '#core/catalogue';
 import type { ReportTable } from './index.ts';
 import {
@@ -227,8 +227,8 @@ describe('a report', () => {
     expect(folded.get('net_h HM-1|sale')).toMatchObject({
       amount: 80_000,
       status: 'approved',
-      told: 2,
-      earlier: [{ amount: 101_383, status: 'pending', told: 1 }],
+      reportedAt: 2,
+      earlier: [{ amount: 101_383, status: 'pending', reportedAt: 1 }],
     });
   });
 

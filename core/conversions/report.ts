@@ -1,4 +1,5 @@
 import type {
+  BadRow,
   ClickRow,
   Network,
   Problem,
@@ -7,8 +8,8 @@ import type {
   ReportRow,
   Status,
 } from '#core/catalogue';
-import { statuses } from '#core/catalogue';
-import { calendarDay, dayName, isClickId } from '#core/hop';
+import { isUlid, statuses } from '#core/catalogue';
+import { calendarDay, dayName } from '#core/hop';
 import {
   currencyIn,
   dateParts,
@@ -78,7 +79,7 @@ const roleOf = (name: string, cells: readonly string[]): ReportRole => {
       if (role === 'at' && shareOf(cells, (cell) => dateParts(cell) !== undefined) < 0.5) continue;
       return role;
     }
-  if (shareOf(cells, (cell) => isClickId(cell.trim())) > 0.6) return 'click';
+  if (shareOf(cells, (cell) => isUlid(cell.trim())) > 0.6) return 'click';
   if (shareOf(cells, (cell) => dateParts(cell) !== undefined) > 0.9) return 'at';
   return 'nothing';
 };
@@ -155,13 +156,6 @@ export const learnProfile = (before: ReportProfile | undefined, read: ReportProf
   ...read,
   columns: { ...before?.columns, ...read.columns },
 });
-
-/** A row that could not be read, with every reason. */
-export interface BadRow {
-  readonly line: number;
-  readonly cells: readonly string[];
-  readonly problems: readonly Problem[];
-}
 
 export interface ReadReport {
   readonly rows: readonly ReportRow[];

@@ -65,17 +65,19 @@ export const dateParts = (cell: string, time = ''): DateParts | undefined => {
   }
   const rest = cell.slice(11);
   if (!read || (rest === '' && time === '')) return read;
-  const of = readTimeOfDay(rest === '' ? time : time === '' ? rest : `${rest} ${time}`);
-  return of && { ...read, ...of, hasTime: true };
+  const timeOfDay = readTimeOfDay(rest === '' ? time : time === '' ? rest : `${rest} ${time}`);
+  return timeOfDay && { ...read, ...timeOfDay, hasTime: true };
 };
 
 const readDate = (cell: string, time: string): DateParts | undefined => {
   const match = datePattern.exec(cell.trim());
   if (!match) return undefined;
   const [, a = '', , b = '', c = '', rest = '', word, day = '', year = '', rest2 = ''] = match;
-  const of = readTimeOfDay([word === undefined ? rest : rest2, time].filter(Boolean).join(' ') || '0:00');
-  if (!of) return undefined;
-  const more = { ...of, hasTime: rest !== '' || rest2 !== '' || time !== '' };
+  const timeOfDay = readTimeOfDay(
+    [word === undefined ? rest : rest2, time].filter(Boolean).join(' ') || '0:00',
+  );
+  if (!timeOfDay) return undefined;
+  const more = { ...timeOfDay, hasTime: rest !== '' || rest2 !== '' || time !== '' };
   if (word !== undefined)
     return monthOf(word) === 0
       ? undefined

@@ -4,9 +4,9 @@ import type { ClickRow, Report, ReportRow } from '#core/catalogue';
 export interface Reported extends ReportRow {
   readonly network: string;
   /** What earlier reports said of it, oldest first; empty where it never changed. */
-  readonly earlier: readonly (ReportRow & { readonly told: number })[];
+  readonly earlier: readonly (ReportRow & { readonly reportedAt: number })[];
   /** When the report that says so was imported; milliseconds since 1970 UTC. */
-  readonly told: number;
+  readonly reportedAt: number;
 }
 
 const none: Reported['earlier'] = [];
@@ -32,7 +32,7 @@ export const foldReports = (reports: readonly Report[]): Map<string, Reported> =
         amount,
         currency,
         at,
-        told: report.at,
+        reportedAt: report.at,
         earlier: before ? [...before.earlier, before] : none,
       });
     }

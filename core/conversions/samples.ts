@@ -1,5 +1,6 @@
 import type { Network, PostbackField } from '#core/catalogue';
 import { postbackFields } from '#core/catalogue';
+import { queryPair } from '#core/link-parts';
 
 /** What a sample postback can be like: as it should be, or with one of the faults of the trade. */
 export const sampleKinds = [
@@ -68,5 +69,5 @@ export const samplePostback = (
     return value === undefined || !offered ? [] : [[postback.fields[field] ?? field, value]];
   });
   if (via === 'JSON') return JSON.stringify(Object.fromEntries(sent), undefined, 1);
-  return sent.map(([name, value]) => `${encodeURIComponent(name)}=${encodeURIComponent(value)}`).join('&');
+  return sent.map(([name, value]) => queryPair(name, value)).join('&');
 };

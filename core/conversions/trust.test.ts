@@ -2,16 +2,13 @@ import { describe, expect, it } from 'vitest';
 import type { PostbackRecord } from '#core/visits';
 import type { ConversionEvent } from './index.ts';
 import { learnPostback, makeLedger, markOdd, readPostback, statusMeant } from './index.ts';
+import { postbackRecord } from '../visits/testing/records.ts';
 
 const at = Date.UTC(2026, 9, 5);
 const click = '01M84BDPSKXE4HN0RD2V6W3PBC';
 const plain = { fields: {}, statuses: {} };
 const came = (seq: number, query: string, more: Partial<PostbackRecord> = {}): ConversionEvent =>
-  readPostback(
-    { seq, kind: 'postback', at: at + seq, network: 'net_h', via: 'GET', query, body: null, ip: '', ...more },
-    plain,
-    'EUR',
-  ).event;
+  readPostback(postbackRecord({ seq, at: at + seq, query, ...more }), plain, 'EUR').event;
 
 describe('an amount without decimals', () => {
   const usual = [812, 860, 905, 870].map((cents, i) =>
@@ -60,8 +57,8 @@ describe('a postback that is signed', () => {
   });
 });
 
-describe('a postback nobody vouches for', () => {
-  const forged = came(3, 'txn=1&amount=900.00&status=paid', { unsure: 'pixel' });
+describe('a postback that is not verified', () => {
+  const forged = came(3, 'txn=1&amount=900.00&status=paid', { unverified: 'pixel' });
   it('changes nothing of what the network said, in whatever order they came', () => {
     const real = came(1, 'txn=1&amount=8.60');
     for (const events of [
@@ -71,25 +68,15 @@ describe('a postback nobody vouches for', () => {
       const [only, ...rest] = makeLedger(events);
       expect(rest).toEqual([]);
       expect(only).toMatchObject({ amount: 860, status: 'pending' });
-      expect(only?.unsure).toBeUndefined();
+      expect(only?.unverified).toBeUndefined();
     }
   });
-  it('stays unsure alone', () =>
-    expect(makeLedger([forged])).toMatchObject([{ unsure: 'pixel', amount: 90_000 }]));
+  it('stays unverified alone', () =>
+    expect(makeLedger([forged])).toMatchObject([{ unverified: 'pixel', amount: 90_000 }]));
   it('is read under our own names where a page of the person’s sent it', () =>
     expect(
       readPostback(
-        {
-          seq: 1,
-          kind: 'postback',
-          at,
-          network: 'n',
-          via: 'GET',
-          query: `click=${click}`,
-          body: null,
-          ip: '',
-          unsure: 'pixel',
-        },
+        postbackRecord({ at, network: 'n', query: `click=${click}`, unverified: 'pixel' }),
         { fields: { click: 'ref1' }, statuses: {} },
         'EUR',
       ).event.click,

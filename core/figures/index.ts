@@ -1,2 +1,1 @@
-export type { Sum } from './link.ts';
 export { commissionOf, epcOf } from './link.ts';

@@ -17,7 +17,7 @@ const sale = (txn: string, amount: number, currency: string, status: 'pending' |
 });
 
 describe('commission', () => {
-  it('is summed by currency, without what was taken back', () =>
+  it('is summed by currency, without what is reversed', () =>
     expect(
       commissionOf(
         makeLedger([

@@ -60,7 +60,7 @@ export const writeCatalogue = (
   at: number,
   secrets: 'included' | 'left out' = 'included',
 ): string => {
-  const of = (kind: RecordKind) =>
+  const recordsOf = (kind: RecordKind) =>
     records.flatMap((record): object[] =>
       record.kind !== kind
         ? []
@@ -68,7 +68,7 @@ export const writeCatalogue = (
           ? [withoutSecrets(record.value)]
           : [record.value],
     );
-  const [settings] = of('settings');
+  const [settings] = recordsOf('settings');
   return `${JSON.stringify(
     {
       format: 'fernhop-catalogue',
@@ -76,7 +76,7 @@ export const writeCatalogue = (
       at,
       secrets,
       ...Object.fromEntries(
-        Object.entries(lists).map(([kind, list]) => [list, of(kind as keyof typeof lists)]),
+        Object.entries(lists).map(([kind, list]) => [list, recordsOf(kind as keyof typeof lists)]),
       ), // its own keys
       ...(settings && { settings }),
     },

@@ -1,7 +1,7 @@
 import Papa from 'papaparse';
 
 /** A table as it was read: every row as long as the header says, or as it came where there is none. */
-export interface Table {
+export interface CsvTable {
   readonly header: readonly string[];
   readonly rows: readonly (readonly string[])[];
   /** Line of each row in the file, from 1. */
@@ -45,7 +45,7 @@ export const headings = (cells: readonly string[]): string[] => {
  * Reads CSV, TSV or semicolon-separated text (RFC 4180, and what people make of it): delimiter and header are found.
  * Without a header the columns are called by their numbers.
  */
-export const readTable = (text: string): Table => {
+export const readTable = (text: string): CsvTable => {
   const lines: number[] = [];
   const all: string[][] = [];
   const body = text.replace(/^\uFEFF/, '');

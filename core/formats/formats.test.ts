@@ -5,7 +5,7 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { toJsonSchema } from '@valibot/to-json-schema';
 import { describe, expect, it } from 'vitest';
 import type { Link } from '#core/catalogue';
-import { knownNetworks } from '#core/anatomy';
+import { knownNetworks } from '#core/link-parts';
 import { newDomain } from '#core/catalogue';
 import type { AnyRecord } from './index.ts';
 import {
@@ -163,7 +163,7 @@ describe('links from a table', () => {
     expect(
       good.map((row) => [row.line, row.values.slug, row.values.destination, row.values.hop.status]),
     ).toEqual([[2, 'moon', 'https://a.example/?x=', 301]]);
-    expect(bad.map((row) => [row.line, row.reasons[0]])).toEqual([
+    expect(bad.map((row) => [row.line, row.problems[0]?.message])).toEqual([
       [3, 'A slug cannot hold spaces. Use - between words.'],
       [4, '“ftp://c.example/” is no http or https address.'],
       [5, '“temporary” is no redirect type; 301, 302, 307 and 308 are.'],
@@ -305,7 +305,7 @@ describe('a catalogue as JSON', () => {
     const secrets = {
       key: 'k'.repeat(30),
       pixelKey: 'p'.repeat(30),
-      before: { key: 'b'.repeat(30), until: 9 },
+      previousKey: { key: 'b'.repeat(30), until: 9 },
       signature: { parameter: 'sig', secret: 'between us' },
     };
     const { programs: _, postback, ...known } = knownNetworks[0] ?? raise();

@@ -1,8 +1,8 @@
 export type { AnyRecord, CatalogueFile } from './catalogueFile.ts';
 export { catalogueFileSchema, readCatalogue, writeCatalogue } from './catalogueFile.ts';
-export type { Table } from './csv.ts';
+export type { CsvTable } from './csv.ts';
 export { readTable, writeTable } from './csv.ts';
-export type { BadRow, Columns, GoodRow, ImportPlan, LinkField, WhenTaken } from './links.ts';
+export type { ColumnFields, GoodRow, ImportPlan, LinkField, WhenTaken } from './links.ts';
 export {
   columnsKey,
   guessColumns,
@@ -15,6 +15,7 @@ export {
 } from './links.ts';
 export type { HandRedirect, ReadRedirects } from './redirects.ts';
 export { readRedirects } from './redirects.ts';
+export { parseNdjson, readNdjson } from './ndjson.ts';
 export type { DecodedText } from './text.ts';
 export { decodeText } from './text.ts';
 export type { OpenedReport } from './reportFile.ts';

@@ -1,7 +1,7 @@
 import * as v from 'valibot';
-import type { Domain, Link } from '#core/catalogue';
-import { addressOf, checkRecord, proposeSlug, slugProblem } from '#core/catalogue';
-import type { Table } from './csv.ts';
+import type { BadRow, Domain, Link, Problem } from '#core/catalogue';
+import { addressOf, checkRecord, element, proposeSlug, slugProblem } from '#core/catalogue';
+import type { CsvTable } from './csv.ts';
 import { writeTable } from './csv.ts';
 
 /** What a column of an imported table may hold. */
@@ -22,7 +22,7 @@ export const linkFields = [
 export type LinkField = (typeof linkFields)[number];
 
 /** What each column is read as, by its place. */
-export type Columns = readonly LinkField[];
+export type ColumnFields = readonly LinkField[];
 
 /** Names under which such columns stand in tables people have; *common practice*. */
 const names: readonly (readonly [LinkField, RegExp])[] = [
@@ -46,7 +46,7 @@ const names: readonly (readonly [LinkField, RegExp])[] = [
 ];
 
 /** Guesses what each column holds: by its name, then by its content. */
-export const guessColumns = ({ header, rows }: Table): Columns => {
+export const guessColumns = ({ header, rows }: CsvTable): ColumnFields => {
   const guessed: LinkField[] = header.map(() => 'ignored');
   for (const [field, form] of names) {
     const at = header.findIndex((name, i) => guessed[i] === 'ignored' && form.test(name.trim()));
@@ -75,18 +75,12 @@ export interface GoodRow {
     'title' | 'slug' | 'destination' | 'notes' | 'hop' | 'marks' | 'hours' | 'tags' | 'group'
   >;
 }
-/** A row that cannot, as it came, and what is wrong with it. */
-export interface BadRow {
-  readonly line: number;
-  readonly row: readonly string[];
-  readonly reasons: readonly string[];
-}
 
 const yes = /^(?:1|yes|true|y|x|on)$/i;
 
 const localTime = (text: string): string | undefined => {
   const found = /^(\d{4}-\d\d-\d\d)(?:[T ](\d\d:\d\d))?/.exec(text);
-  return found ? `${found[1] ?? ''}T${found[2] ?? '00:00'}` : undefined;
+  return found ? `${element(found[1])}T${found[2] ?? '00:00'}` : undefined;
 };
 
 const relOf = (text: string): Link['marks']['rel'] => {
@@ -103,8 +97,13 @@ const slugIn = (text: string): string =>
     .toLowerCase();
 
 /** Reads one row; what is wrong with it is said in sentences. */
-export const readLinkRow = (row: readonly string[], columns: Columns, line: number): GoodRow | BadRow => {
-  const reasons: string[] = [];
+export const readLinkRow = (
+  row: readonly string[],
+  columns: ColumnFields,
+  line: number,
+): GoodRow | BadRow => {
+  const problems: Problem[] = [];
+  const fault = (path: string, message: string) => problems.push({ path, message });
   const cell = (field: LinkField) => {
     const at = columns.indexOf(field);
     return at < 0 ? '' : (row[at] ?? '').trim();
@@ -115,23 +114,24 @@ export const readLinkRow = (row: readonly string[], columns: Columns, line: numb
   const title = cell('title') || last || destination;
   const slug = last === '' ? proposeSlug(title) : last;
   if (!/^https?:\/\/[^/?#\s]+/i.test(destination))
-    reasons.push(
+    fault(
+      'destination',
       destination === ''
         ? 'It has no destination.'
         : `“${destination.slice(0, 60)}” is no http or https address.`,
     );
   const wrong = slugProblem(slug);
-  if (wrong !== undefined) reasons.push(wrong);
+  if (wrong !== undefined) fault('slug', wrong);
   const group = (cell('group') ? proposeSlug(cell('group')) : folders.reverse().join('-')) || '';
   const type = cell('redirect type');
   const status =
     type === '' ? undefined : ([301, 302, 307, 308] as const).find((s) => type.includes(String(s)));
   if (type !== '' && status === undefined)
-    reasons.push(`“${type}” is no redirect type; 301, 302, 307 and 308 are.`);
+    fault('redirect type', `“${type}” is no redirect type; 301, 302, 307 and 308 are.`);
   const [from, until] = [cell('from'), cell('until')];
   const [opens, closes] = [localTime(from), localTime(until)];
-  if (from !== '' && opens === undefined) reasons.push(`“${from}” is no day such as 2026-10-24.`);
-  if (until !== '' && closes === undefined) reasons.push(`“${until}” is no day such as 2026-10-24.`);
+  if (from !== '' && opens === undefined) fault('from', `“${from}” is no day such as 2026-10-24.`);
+  if (until !== '' && closes === undefined) fault('until', `“${until}” is no day such as 2026-10-24.`);
   const tags = [
     ...new Set(
       cell('tags')
@@ -142,7 +142,7 @@ export const readLinkRow = (row: readonly string[], columns: Columns, line: numb
   ];
   const rel = columns.includes('rel') && cell('rel') !== '' ? relOf(cell('rel')) : undefined;
   const tab = cell('new tab');
-  if (reasons.length > 0) return { line, row, reasons };
+  if (problems.length > 0) return { line, cells: row, problems };
   const values: GoodRow['values'] = {
     title: title.slice(0, 200),
     slug,
@@ -164,13 +164,11 @@ export const readLinkRow = (row: readonly string[], columns: Columns, line: numb
     asText: [],
     createdAt: 0,
   });
-  return checked.ok
-    ? { line, values }
-    : { line, row, reasons: checked.problems.map((p) => `${p.path}: ${p.message}`) };
+  return checked.ok ? { line, values } : { line, cells: row, problems: checked.problems };
 };
 
 /** Reads a whole table into rows that are good and rows that are not. */
-export const readLinkRows = (table: Table, columns: Columns): { good: GoodRow[]; bad: BadRow[] } => {
+export const readLinkRows = (table: CsvTable, columns: ColumnFields): { good: GoodRow[]; bad: BadRow[] } => {
   const good: GoodRow[] = [];
   const bad: BadRow[] = [];
   for (const [i, row] of table.rows.entries()) {

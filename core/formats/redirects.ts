@@ -1,3 +1,5 @@
+import { element } from '#core/catalogue';
+
 /** A redirect as somebody wrote it by hand. */
 export interface HandRedirect {
   readonly line: number;
@@ -79,24 +81,24 @@ const apache = (line: string): Line => {
 const nginxLine = (line: string): Line => {
   const rewrite = /^rewrite\s+(\S+)\s+(\S+?)(?:\s+(permanent|redirect))?\s*;/.exec(line);
   if (rewrite) {
-    const to = unquote(rewrite[2] ?? '');
-    const path = plainPath(rewrite[1] ?? '');
+    const to = unquote(element(rewrite[2]));
+    const path = plainPath(element(rewrite[1]));
     if (!isAddress(to)) return undefined;
     if (path === undefined) return 'Its path is an expression; a short link has one address.';
     return { path, to, status: statusOf(rewrite[3], 302) };
   }
   const location = /^location\s+(?:=\s*)?(\/\S*)\s*\{\s*return\s+(30[1278])\s+(\S+?)\s*;/.exec(line);
   if (location) {
-    const path = plainPath(location[1] ?? '');
-    const to = unquote(location[3] ?? '');
+    const path = plainPath(element(location[1]));
+    const to = unquote(element(location[3]));
     return path !== undefined && isAddress(to) ? { path, to, status: statusOf(location[2], 302) } : undefined;
   }
   const mapped = /^(~?\*?)(["']?\^?\/[^\s"']+["']?)\s+(["']?https?:\/\/[^\s;]+?["']?)\s*;/i.exec(line);
   if (mapped) {
-    const path = plainPath(mapped[2] ?? '');
+    const path = plainPath(element(mapped[2]));
     return path === undefined
       ? 'Its path is an expression; a short link has one address.'
-      : { path, to: unquote(mapped[3] ?? ''), status: 302 };
+      : { path, to: unquote(element(mapped[3])), status: 302 };
   }
   return undefined;
 };
@@ -104,8 +106,8 @@ const nginxLine = (line: string): Line => {
 const caddy = (line: string): Line => {
   const found = /^redir\s+(\/\S+)\s+(\S+)(?:\s+(\S+))?\s*$/.exec(line);
   if (!found) return undefined;
-  const path = plainPath(found[1] ?? '');
-  const to = unquote(found[2] ?? '');
+  const path = plainPath(element(found[1]));
+  const to = unquote(element(found[2]));
   if (path === undefined) return 'Its path is an expression; a short link has one address.';
   return isAddress(to)
     ? { path, to, status: statusOf(found[3], 302) }

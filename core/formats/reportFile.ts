@@ -1,9 +1,9 @@
-import type { Table } from './csv.ts';
+import type { CsvTable } from './csv.ts';
 import { headings, readTable } from './csv.ts';
 import { decodeText } from './text.ts';
 
 /** A table of a report; the delimiter does not matter any more. */
-type ReportTable = Omit<Table, 'delimiter'>;
+type ReportTable = Omit<CsvTable, 'delimiter'>;
 
 /** A file as a table, with what it turned out to be; or why it is none. */
 export type OpenedReport =

@@ -1,7 +1,7 @@
 import type { Conditions } from '#core/catalogue';
-import { dayBefore, minutesOf, wallClock } from './clock.ts';
+import { dayBefore, minutesOf, wallClock } from './zone.ts';
 import { countriesIn } from './countries.ts';
-import type { HopRequest } from './decide.ts';
+import type { HopRequest } from './request.ts';
 
 /** Says why a condition does not hold for a request; undefined when it holds. */
 export type Test = (request: HopRequest) => string | undefined;
@@ -9,8 +9,8 @@ export type Test = (request: HopRequest) => string | undefined;
 const either = (words: readonly string[]): string =>
   words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} or ${words.at(-1) ?? ''}`;
 
-const dayNames = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
-const dayName = (weekday: number) => dayNames[weekday - 1] ?? '';
+const weekdayNames = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
+const weekdayName = (weekday: number) => weekdayNames[weekday - 1] ?? String(weekday);
 const clockText = (minute: number): string =>
   `${String(Math.floor(minute / 60)).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`;
 
@@ -44,7 +44,7 @@ const ofTime = ({ hours, weekdays, days }: Conditions, zone: string): Test[] => 
       const { weekday } = clockFor(at);
       return weekdays.includes(weekday)
         ? undefined
-        : `it is for ${either(weekdays.map(dayName))} in ${zone}, and it is ${dayName(weekday)}`;
+        : `it is for ${either(weekdays.map(weekdayName))} in ${zone}, and it is ${weekdayName(weekday)}`;
     });
   if (days)
     tests.push(({ at }) => {
@@ -115,7 +115,7 @@ export const describeConditions = (when: Conditions): string => {
     languages && `reads ${either(languages)}`,
     sources && `from ${either(sources)}`,
     visitor && `${visitor} visitors`,
-    weekdays && either(weekdays.map(dayName)),
+    weekdays && either(weekdays.map(weekdayName)),
     hours && `${hours.from} to ${hours.until}`,
     days &&
       [days.from !== undefined && `since ${days.from}`, days.until !== undefined && `until ${days.until}`]

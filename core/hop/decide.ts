@@ -1,24 +1,8 @@
-import type { Device } from '#core/catalogue';
+import type { notRedirectedBranches } from './branchNames.ts';
+import { everyoneElse } from './branchNames.ts';
 import { describeConditions } from './conditions.ts';
 import type { HopLink, ReadyBranch } from './prepare.ts';
-
-/** What is known of a request when its hop is decided. */
-export interface HopRequest {
-  /** Milliseconds since 1970 UTC. */
-  readonly at: number;
-  readonly source: string;
-  /** Raw query to pass on, less our own parameters. */
-  readonly query: string;
-  /** ISO 3166-1 alpha-2, or empty when unknown. */
-  readonly country: string;
-  readonly device: Device;
-  /** First language tag the browser asks for, or empty. */
-  readonly language: string;
-  /** Key by which the visitor is known: for a day, or as long as the domain's cookie lives. */
-  readonly visitor: string;
-  /** Was here before, as far as the visitor's key can tell. */
-  readonly returning: boolean;
-}
+import type { HopRequest } from './request.ts';
 
 /** One branch that was looked at, and why it was taken or not. */
 export interface Reason {
@@ -31,19 +15,14 @@ export interface Reason {
 
 export interface Decision {
   readonly branch: string;
-  /** True when the link is closed, or set away, and does not lead to its offer. */
-  readonly held: boolean;
+  /** True when the link is closed, or archived, and does not lead to its offer. */
+  readonly notRedirected: boolean;
   readonly why: readonly Reason[];
 }
 
-/** The name of the branch that serves when no other fits. */
-export const everyoneElse = 'everyone';
-/** The branches of a link that does not lead to its offer at the moment. */
-export const heldBranches = ['before', 'after', 'gone'] as const;
-
 const onlyBranch: Decision = {
   branch: everyoneElse,
-  held: false,
+  notRedirected: false,
   why: [
     {
       branch: everyoneElse,
@@ -83,9 +62,9 @@ const share = (place: number, group: readonly ReadyBranch[]): ReadyBranch | unde
   return group.findLast((branch) => branch.weight > 0) ?? group[0];
 };
 
-const heldAs = (branch: (typeof heldBranches)[number], because: string): Decision => ({
+const notRedirectedAs = (branch: (typeof notRedirectedBranches)[number], because: string): Decision => ({
   branch,
-  held: true,
+  notRedirected: true,
   why: [{ branch, name: branch, taken: true, because }],
 });
 
@@ -95,9 +74,10 @@ const heldAs = (branch: (typeof heldBranches)[number], because: string): Decisio
  */
 export const decide = (link: HopLink, request: HopRequest): Decision => {
   const { opens, closes, gone, branches } = link;
-  if (gone) return heldAs('gone', 'The link was set away.');
-  if (opens !== undefined && request.at < opens) return heldAs('before', 'The link is not open yet.');
-  if (closes !== undefined && request.at >= closes) return heldAs('after', 'The link is closed.');
+  if (gone) return notRedirectedAs('gone', 'The link was archived.');
+  if (opens !== undefined && request.at < opens)
+    return notRedirectedAs('before', 'The link is not open yet.');
+  if (closes !== undefined && request.at >= closes) return notRedirectedAs('after', 'The link is closed.');
   if (branches.length === 1) return onlyBranch;
 
   const why: Reason[] = [];
@@ -128,7 +108,7 @@ export const decide = (link: HopLink, request: HopRequest): Decision => {
               : 'Everything it asks for holds.'
             : `${other === taken ? 'This visitor falls into its share' : 'Not its share'}: ${other.weight} of ${whole}.`,
       });
-    return { branch: taken.id, held: false, why };
+    return { branch: taken.id, notRedirected: false, why };
   }
   return onlyBranch;
 };

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { decodeTime, isValid } from 'ulid';
 import { describe, expect, it } from 'vitest';
 import type { HopChoices } from '#core/catalogue';
+import { isUlid } from '#core/catalogue';
 import { newDomain } from '#core/catalogue';
 import type { HopLink } from './index.ts';
 import {
@@ -13,7 +14,6 @@ import {
   dayIn,
   deviceOf,
   expand,
-  isClickId,
   passQuery,
   prepareLink,
   readTarget,
@@ -83,8 +83,8 @@ describe('click IDs', () => {
   });
 
   it('are told from other words', () => {
-    expect(isClickId('{click}')).toBe(false);
-    expect(isClickId('81M84BDPSKXE4HN0RD2V6W3PBC')).toBe(false);
+    expect(isUlid('{click}')).toBe(false);
+    expect(isUlid('81M84BDPSKXE4HN0RD2V6W3PBC')).toBe(false);
     expect(clickTime('newsletter')).toBeUndefined();
   });
 });

@@ -1,24 +1,34 @@
-export { clickId, clickIdBytes, clickTime, isClickId } from './click.ts';
-export { momentOf, wallClock } from './clock.ts';
+export { clickId, clickIdBytes, clickTime } from './click.ts';
 export { describeConditions } from './conditions.ts';
 export { countryGroups } from './countries.ts';
-export type { Decision, HopRequest, Reason } from './decide.ts';
-export { decide, everyoneElse, heldBranches, placeOfVisitor } from './decide.ts';
+export { everyoneElse, notRedirectedBranches } from './branchNames.ts';
+export type { Decision, Reason } from './decide.ts';
+export { decide, placeOfVisitor } from './decide.ts';
 export { domainChangeProblems } from './domainChange.ts';
 export type { FramingHeaders } from './framing.ts';
 export { forbidsFraming } from './framing.ts';
 export { escapeHtml } from './html.ts';
 export type { Closed, Page } from './page.ts';
 export { closedPage, hopPage } from './page.ts';
-export type { HopLink, HopParts, ReadyAnswer, ReadyBranch } from './prepare.ts';
+export type { HopLink, PreparedParts, ReadyAnswer, ReadyBranch } from './prepare.ts';
 export { prepareAnyway, prepareLink } from './prepare.ts';
-export type { Asked } from './request.ts';
+export type { Asked, HopRequest } from './request.ts';
 export { deviceOf, isSourceName, readTarget } from './request.ts';
 export type { VisitorSample } from './simulate.ts';
 export { simulateShares } from './simulate.ts';
-export type { HopResponse, Place } from './respond.ts';
-export { cacheControl, dayIn, goesByTwo, passQuery, plainly, respond } from './respond.ts';
-export { consequence, describeHop, hopName } from './words.ts';
+export type { HopResponse, HopAddress } from './respond.ts';
+export { cacheControl, goesByTwo, passQuery, plainly, respond } from './respond.ts';
+export { consequence, describeHop, hopName, hopWays } from './words.ts';
 export type { Template, TokenName } from './template.ts';
 export { compile, compileDestination, expand, longestLocation, tokenNames } from './template.ts';
-export { calendarDay, dayName, dayNumber, momentIn, monthIn, offsetIn } from './zone.ts';
+export {
+  calendarDay,
+  dayIn,
+  dayName,
+  dayNumber,
+  momentIn,
+  momentOf,
+  monthIn,
+  offsetIn,
+  wallClock,
+} from './zone.ts';

@@ -149,22 +149,22 @@ describe('a hop by way of two pages', () => {
 
   it('goes to itself first, with click and branch, and then on with the same click', () => {
     const place = { host: 'see.example', path: 'go/kit', nonce: () => 'n0' };
-    const again = (branch: string) => `${id}.${branch}.sealed`;
-    const first = respond(ready, { branch: 'everyone' }, request, id, { ...place, again });
+    const sealSecondPage = (branch: string) => `${id}.${branch}.sealed`;
+    const first = respond(ready, { branch: 'everyone' }, request, id, { ...place, sealSecondPage });
     const self = refreshOf(elements(first.body))?.[1] ?? '';
-    expect(self).toBe(`/go/kit?again=${id}.everyone.sealed&kw=rings`);
+    expect(self).toBe(`/go/kit?second-page=${id}.everyone.sealed&kw=rings`);
     const asked = readTarget(self);
-    expect(asked).toMatchObject({ path: 'go/kit', again: `${id}.everyone.sealed`, query: 'kw=rings' });
+    expect(asked).toMatchObject({ path: 'go/kit', secondPage: `${id}.everyone.sealed`, query: 'kw=rings' });
     const second = respond(ready, { branch: 'everyone' }, request, id, place);
     expect(refreshOf(elements(second.body))?.[1]).toBe(`https://a.example/?c=${id}&kw=rings`);
     expect(first.headers[first.headers.indexOf('Referrer-Policy') + 1]).toBe('no-referrer');
   });
 
   it('keeps the source on its way', () => {
-    const place = { host: 'see.example', path: 'kit', nonce: () => 'n0', again: () => 'sealed' };
+    const place = { host: 'see.example', path: 'kit', nonce: () => 'n0', sealSecondPage: () => 'sealed' };
     const { body } = respond(ready, { branch: 'everyone' }, { ...request, source: 'flyer' }, id, place);
     const asked = readTarget(refreshOf(elements(body))?.[1] ?? '');
-    expect(asked).toMatchObject({ path: 'kit', source: 'flyer', again: 'sealed' });
+    expect(asked).toMatchObject({ path: 'kit', source: 'flyer', secondPage: 'sealed' });
   });
 
   it('is told in words', () =>

@@ -114,7 +114,7 @@ export const hopPage = (choices: HopChoices, location: string, nonce: string, ho
   };
 };
 
-/** What a link shows while it is closed or after it was set away. */
+/** What a link shows while it is closed or after it was archived. */
 export interface Closed {
   readonly words: string;
   readonly askMail: boolean;

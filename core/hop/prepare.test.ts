@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { HopChoices } from '#core/catalogue';
 import { newDomain } from '#core/catalogue';
-import type { HopParts } from './index.ts';
+import type { PreparedParts } from './index.ts';
 import {
   compileDestination,
   decide,
@@ -13,7 +13,7 @@ import {
 } from './index.ts';
 
 const domain = newDomain('dom_see', 'see.nightledge.example', 'UTC');
-const link: HopParts = { id: 'lnk_a', destination: 'https://shop.example/p?c={click}', asText: [] };
+const link: PreparedParts = { id: 'lnk_a', destination: 'https://shop.example/p?c={click}', asText: [] };
 const request = {
   at: Date.UTC(2026, 10, 23),
   source: '',
@@ -25,7 +25,7 @@ const request = {
   returning: false,
 };
 const click = '01M84BDPSKXE4HN0RD2V6W3PBC';
-const answer = (parts: HopParts, choices: HopChoices = domain.hop, of = domain) => {
+const answer = (parts: PreparedParts, choices: HopChoices = domain.hop, of = domain) => {
   const { ready, problems } = prepareAnyway(parts, choices, of);
   if (!ready) return { ready, paths: problems.map(({ path }) => path) };
   const { branch } = decide(ready, request);

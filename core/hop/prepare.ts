@@ -9,10 +9,10 @@ import type {
   Problem,
 } from '#core/catalogue';
 import { isScriptAddress } from '#core/catalogue';
-import { momentOf } from './clock.ts';
+import { momentOf } from './zone.ts';
 import type { Test } from './conditions.ts';
 import { sameConditions, testOf } from './conditions.ts';
-import { everyoneElse } from './decide.ts';
+import { everyoneElse } from './branchNames.ts';
 import type { Template } from './template.ts';
 import { compileAnyway, compileDestination } from './template.ts';
 
@@ -52,7 +52,7 @@ export interface HopLink {
 }
 
 /** What of a link and its domain decides how it hops. */
-export interface HopParts {
+export interface PreparedParts {
   readonly id: string;
   readonly destination: string;
   readonly asText: readonly string[];
@@ -102,7 +102,11 @@ const usableChoices = (choices: HopChoices, problems: Problem[]): HopChoices => 
 type HopDomain = Pick<Domain, 'zone' | 'before' | 'after'>;
 
 /** Compiles a link for hopping, or says what has to be mended in it. */
-export const prepareLink = (link: HopParts, choices: HopChoices, domain: HopDomain): Checked<HopLink> => {
+export const prepareLink = (
+  link: PreparedParts,
+  choices: HopChoices,
+  domain: HopDomain,
+): Checked<HopLink> => {
   const { ready, problems } = prepareAnyway(link, choices, domain);
   // What is wrong with its domain's part, or with choices that were checked by themselves, is not mended here.
   const own = problems.filter(({ path }) => !path.startsWith('domain.') && !path.startsWith('hop.'));
@@ -116,7 +120,7 @@ export const prepareLink = (link: HopParts, choices: HopChoices, domain: HopDoma
  * `ready` is undefined only where that one holds no address at all.
  */
 export const prepareAnyway = (
-  link: HopParts,
+  link: PreparedParts,
   choices: HopChoices,
   domain: HopDomain,
 ): { readonly ready: HopLink | undefined; readonly problems: readonly Problem[] } => {

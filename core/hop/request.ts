@@ -1,17 +1,35 @@
 import type { Device } from '#core/catalogue';
 
+/** What is known of a request when its hop is decided. */
+export interface HopRequest {
+  /** Milliseconds since 1970 UTC. */
+  readonly at: number;
+  readonly source: string;
+  /** Raw query to pass on, less our own parameters. */
+  readonly query: string;
+  /** ISO 3166-1 alpha-2, or empty when unknown. */
+  readonly country: string;
+  readonly device: Device;
+  /** First language tag the browser asks for, or empty. */
+  readonly language: string;
+  /** Key by which the visitor is known: for a day, or as long as the domain's cookie lives. */
+  readonly visitor: string;
+  /** Was here before, as far as the visitor's key can tell. */
+  readonly returning: boolean;
+}
+
 /** A short address as it was asked for. */
 export interface Asked {
   /** Prefix and slug in lower case, without the first `/`. */
   readonly path: string;
   /** The name after `~`, or of `?from=`; empty when there is none or it is no source name. */
   readonly source: string;
-  /** What stood after `?`, raw, less `from`, `test` and `again`. */
+  /** What stood after `?`, raw, less `from`, `test` and `second-page`. */
   readonly query: string;
   /** The value of `?test=`, empty when there is none. */
   readonly test: string;
-  /** The value of `?again=`: click ID and branch of the first of two pages. */
-  readonly again: string;
+  /** The value of `?second-page=`: click ID and branch of the first of two pages. */
+  readonly secondPage: string;
 }
 
 const sourceName = /^[A-Za-z0-9][A-Za-z0-9_-]{0,63}$/;
@@ -32,7 +50,7 @@ export const readTarget = (target: string): Asked | undefined => {
   let query = mark < 0 ? '' : target.slice(mark + 1);
   let source = '';
   let test = '';
-  let again = '';
+  let secondPage = '';
   if (!plain.test(path)) {
     const decoded = decodePath(path);
     if (decoded === undefined) return undefined;
@@ -48,19 +66,19 @@ export const readTarget = (target: string): Asked | undefined => {
   if (path.length > 1 && path.endsWith('/')) path = path.slice(0, -1);
   if (query !== '') {
     if (!/^[\x21-\x7e]*$/.test(query) || /%0[ad0]/i.test(query) || !goodEscapes(query)) return undefined;
-    if (/(?:^|&)(?:from|test|again)=/.test(query)) {
-      const kept: string[] = [];
+    if (/(?:^|&)(?:from|test|second-page)=/.test(query)) {
+      const passed: string[] = [];
       for (const pair of query.split('&')) {
         if (pair.startsWith('from='))
           source = source === '' && sourceName.test(pair.slice(5)) ? pair.slice(5) : source;
         else if (pair.startsWith('test=')) test = pair.slice(5);
-        else if (pair.startsWith('again=')) again = pair.slice(6);
-        else kept.push(pair);
+        else if (pair.startsWith('second-page=')) secondPage = pair.slice('second-page='.length);
+        else passed.push(pair);
       }
-      query = kept.join('&');
+      query = passed.join('&');
     }
   }
-  return { path, source, query, test, again };
+  return { path, source, query, test, secondPage };
 };
 
 const goodEscapes = (text: string): boolean => !text.includes('%') || !/%(?![0-9a-f]{2})/i.test(text);

@@ -1,6 +1,9 @@
 import type { HopChoices } from '#core/catalogue';
-import { wallClock } from './clock.ts';
-import type { Decision, HopRequest } from './decide.ts';
+import { element } from '#core/catalogue';
+import { decodeQueryText } from '#core/link-parts';
+import { dayIn } from './zone.ts';
+import type { Decision } from './decide.ts';
+import type { HopRequest } from './request.ts';
 import type { Page } from './page.ts';
 import { closedPage, hopPage } from './page.ts';
 import type { HopLink, ReadyAnswer } from './prepare.ts';
@@ -15,7 +18,7 @@ export interface HopResponse {
 }
 
 /** Where a request was made, for pages that name their own address. */
-export interface Place {
+export interface HopAddress {
   /** Host as it stands in the title of a page. */
   readonly host: string;
   /** Path of the short link, without the first `/`. */
@@ -23,10 +26,10 @@ export interface Place {
   /** Gives a nonce for a page's own styles and scripts: fresh for each response, and nothing a visitor could know. */
   readonly nonce: () => string;
   /**
-   * Gives what `?again=` carries to the second of two pages, so that this page alone can ask for it. Left out on that
+   * Gives what `?second-page=` carries to the second of two pages, so that this page alone can ask for it. Left out on that
    * second page, which leads on.
    */
-  readonly again?: (branch: string) => string;
+  readonly sealSecondPage?: (branch: string) => string;
 }
 
 /**
@@ -105,7 +108,7 @@ const closed = (
   link: HopLink,
   request: HopRequest,
   clickId: string,
-  { host, nonce }: Place,
+  { host, nonce }: HopAddress,
 ): HopResponse =>
   answer.kind === 'address'
     ? ofRedirect(307, locationOf(answer.to, link, request, clickId), link.choices)
@@ -117,7 +120,7 @@ export const respond = (
   { branch }: Pick<Decision, 'branch'>,
   request: HopRequest,
   clickId: string,
-  place: Place,
+  place: HopAddress,
 ): HopResponse => {
   const { choices, branches } = link;
   if (branch === 'before' || branch === 'after') return closed(link[branch], link, request, clickId, place);
@@ -131,11 +134,13 @@ export const respond = (
   if (request.query !== '' && choices.pass !== 'none')
     location = passQuery(location, request.query, choices.pass);
   if (choices.page === 'none') return ofRedirect(choices.status, location, choices);
-  const first = goesByTwo(choices) && place.again !== undefined;
+  const first = goesByTwo(choices) && place.sealSecondPage !== undefined;
   const query = request.query === '' ? '' : `&${request.query}`;
   const source = request.source === '' ? '' : `~${request.source}`;
   const next =
-    first && place.again ? `/${place.path}${source}?again=${place.again(branch)}${query}` : location;
+    first && place.sealSecondPage
+      ? `/${place.path}${source}?second-page=${place.sealSecondPage(branch)}${query}`
+      : location;
   // The first of two pages goes on at once; what there is to read stands on the second.
   const page = first
     ? hopPage(
@@ -168,17 +173,7 @@ export const plainly = (
 export const goesByTwo = ({ page, twice }: Pick<HopChoices, 'page' | 'twice'>): boolean =>
   twice && page !== 'none' && page !== 'frame';
 
-/** The day of a moment in a zone, as `2026-11-23` (ISO 8601). */
-export const dayIn = (zone: string, at: number): string => wallClock(zone, at).day;
-
-const nameOf = (pair: string): string => {
-  const raw = pair.split('=', 1)[0] ?? '';
-  try {
-    return decodeURIComponent(raw.replaceAll('+', ' '));
-  } catch {
-    return raw;
-  }
-};
+const nameOf = (pair: string): string => decodeQueryText(element(pair.split('=', 1)[0]));
 
 /**
  * Adds the visitor's own query parameters to an address. One that is already there is never replaced, and what

@@ -1,4 +1,5 @@
-import type { HopRequest } from './decide.ts';
+import { addTo } from '#core/catalogue';
+import type { HopRequest } from './request.ts';
 import { decide } from './decide.ts';
 import type { HopLink } from './prepare.ts';
 
@@ -23,7 +24,7 @@ export const simulateShares = (
     if (!sample) break;
     const visitor = Math.floor(random() * 2 ** 48).toString(16);
     const { branch } = decide(link, { ...sample, query: '', visitor });
-    counts.set(branch, (counts.get(branch) ?? 0) + 1);
+    addTo(counts, branch);
   }
   return new Map([...counts].map(([branch, n]) => [branch, n / count]));
 };

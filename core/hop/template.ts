@@ -1,5 +1,5 @@
 import type { Checked, Problem } from '#core/catalogue';
-import { withAsciiHost } from '#core/catalogue';
+import { element, withAsciiHost } from '#core/catalogue';
 
 /** The tokens a destination may hold, filled at each click. */
 export const tokenNames = ['click', 'source', 'link', 'country', 'device', 'day'] as const;
@@ -68,10 +68,10 @@ export const fill = <Name extends string>(
   template: Template<Name>,
   encoded: (name: Name) => string,
 ): string => {
-  let result = template.texts[0] ?? '';
+  let result = element(template.texts[0]);
   for (let i = 0; i < template.tokens.length; i++) {
     const name = template.tokens[i];
-    if (name !== undefined) result += encoded(name) + (template.texts[i + 1] ?? '');
+    if (name !== undefined) result += encoded(name) + element(template.texts[i + 1]);
   }
   return result;
 };

@@ -1,4 +1,5 @@
 import type { HopChoices } from '#core/catalogue';
+import { pageKinds } from '#core/catalogue';
 
 /** What each redirect type means for a visitor, a browser and the counter, in one sentence (RFC 9110 §15.4). */
 export const redirectMeaning: Readonly<Record<HopChoices['status'], string>> = {
@@ -7,6 +8,34 @@ export const redirectMeaning: Readonly<Record<HopChoices['status'], string>> = {
   307: 'Temporary: asked for anew each time, so every click is counted. The way of asking stays as it was.',
   308: 'Permanent: browsers and search engines may remember the destination. The way of asking stays as it was.',
 };
+
+/** The redirect types as they are chosen, the usual one first. */
+const redirectTitles = {
+  307: '307 temporary, keeps the way of asking',
+  302: '302 temporary',
+  301: '301 permanent',
+  308: '308 permanent, keeps the way of asking',
+} as const satisfies Record<HopChoices['status'], string>;
+const usualFirst: readonly HopChoices['status'][] = [307, 302, 301, 308];
+
+/** The kinds of page as they are chosen. */
+const pageTitles = {
+  refresh: 'A page of yours, left by refresh',
+  script: 'A page of yours, left by script',
+  frame: 'The shop in a frame under your address',
+} as const satisfies Record<Exclude<HopChoices['page'], 'none'>, string>;
+
+/** Every way a hop can go, in the order and the words in which it is chosen, with the choices it stands for. */
+export const hopWays: readonly {
+  readonly title: string;
+  readonly choices: Pick<HopChoices, 'page'> & Partial<Pick<HopChoices, 'status'>>;
+}[] = [
+  ...usualFirst.map((status) => ({
+    title: redirectTitles[status],
+    choices: { page: 'none' as const, status },
+  })),
+  ...pageKinds.flatMap((page) => (page === 'none' ? [] : [{ title: pageTitles[page], choices: { page } }])),
+];
 
 /** What each kind of page means for a visitor, in one sentence. */
 export const pageMeaning: Readonly<Record<HopChoices['page'], string>> = {
@@ -61,11 +90,11 @@ export const describeHop = (choices: HopChoices): string => {
  * The one sentence of consequence of a choice, from what this link's visitors did.
  *
  * @param clicks requests of people, repeated ones included, in the days looked at
- * @param again those of them that came from a visitor who had clicked the same day
+ * @param repeats those of them that came from a visitor who had clicked the same day
  */
-export const consequence = (choices: HopChoices, clicks: number, again: number): string => {
+export const consequence = (choices: HopChoices, clicks: number, repeats: number): string => {
   const { status, cache, page, wait } = choices;
-  const share = clicks > 0 ? Math.round((again / clicks) * 100) : undefined;
+  const share = clicks > 0 ? Math.round((repeats / clicks) * 100) : undefined;
   if (page === 'frame') return pageMeaning.frame;
   if (page !== 'none')
     return wait.seconds > 0

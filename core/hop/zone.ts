@@ -1,5 +1,18 @@
-const hourMs = 3_600_000;
-const dayMs = 86_400_000;
+const minuteMs = 60_000;
+const hourMs = 60 * minuteMs;
+const dayMs = 24 * hourMs;
+/** Zones change their clocks on a quarter of an hour of UTC; so an offset holds for one. */
+const quarterMs = hourMs / 4;
+
+/** What a clock on the wall shows somewhere. */
+export interface WallClock {
+  /** ISO 8601, `2026-10-25`. */
+  readonly day: string;
+  /** Minutes since midnight by the clock. */
+  readonly minute: number;
+  /** 1 is Monday, 7 is Sunday. */
+  readonly weekday: number;
+}
 
 const formats = new Map<string, Intl.DateTimeFormat>();
 const offsets = new Map<string, Map<number, number>>();
@@ -22,23 +35,35 @@ const formatOf = (zone: string): Intl.DateTimeFormat => {
   return format;
 };
 
-const computeOffset = (zone: string, at: number): number => {
-  const parts: Record<string, number> = {};
-  for (const { type, value } of formatOf(zone).formatToParts(at)) parts[type] = Number(value);
-  const { year = 0, month = 1, day = 1, hour = 0, minute = 0, second = 0 } = parts;
-  return Date.UTC(year, month - 1, day, hour, minute, second) - Math.floor(at / 1000) * 1000;
+const askOffset = (zone: string, at: number): number => {
+  const parts: Record<string, string> = {};
+  for (const { type, value } of formatOf(zone).formatToParts(at)) parts[type] = value;
+  const part = (name: string): number => {
+    const value = Number(parts[name]);
+    if (!Number.isInteger(value)) throw new Error(`The platform gives no ${name} for ${zone}.`);
+    return value;
+  };
+  const local = Date.UTC(
+    part('year'),
+    part('month') - 1,
+    part('day'),
+    part('hour'),
+    part('minute'),
+    part('second'),
+  );
+  return local - Math.floor(at / 1000) * 1000;
 };
 
 /**
  * How far a zone's clock is ahead of UTC at a moment, both in milliseconds. Asked of the platform once a quarter of an
- * hour, since zones change theirs on such a quarter; so a million moments cost little more than a few.
+ * hour, so that a million moments cost little more than a few.
  */
 export const offsetIn = (zone: string, at: number): number => {
   let known = offsets.get(zone);
   if (!known) offsets.set(zone, (known = new Map()));
-  const quarter = Math.floor(at / (hourMs / 4));
+  const quarter = Math.floor(at / quarterMs);
   let offset = known.get(quarter);
-  if (offset === undefined) known.set(quarter, (offset = computeOffset(zone, quarter * (hourMs / 4))));
+  if (offset === undefined) known.set(quarter, (offset = askOffset(zone, quarter * quarterMs)));
   return offset;
 };
 
@@ -57,8 +82,31 @@ export const dayName = (day: number): string => {
 /** Days since 1 January 1970 of a day such as `2026-10-25`. */
 export const dayNumber = (name: string): number => Math.round(Date.parse(`${name}T00:00:00Z`) / dayMs);
 
+/** Day of a zone's calendar at a moment, `2026-10-25`. */
+export const dayIn = (zone: string, at: number): string => dayName(calendarDay(zone, at));
+
 /** Month of a zone's calendar at a moment, `2026-10`. */
-export const monthIn = (zone: string, at: number): string => dayName(calendarDay(zone, at)).slice(0, 7);
+export const monthIn = (zone: string, at: number): string => dayIn(zone, at).slice(0, 7);
+
+/** Day of the week of a counted day: 1 is Monday, 7 is Sunday. The first of 1970 was a Thursday. */
+const weekdayOf = (day: number): number => ((((day + 3) % 7) + 7) % 7) + 1;
+
+/** Reads the clock of a zone at a moment (milliseconds since 1970 UTC). */
+export const wallClock = (zone: string, at: number): WallClock => {
+  const local = at + offsetIn(zone, at);
+  const day = Math.floor(local / dayMs);
+  return {
+    day: dayName(day),
+    minute: Math.floor((local - day * dayMs) / minuteMs),
+    weekday: weekdayOf(day),
+  };
+};
+
+/** The day before a day, both as `2026-10-25`. */
+export const dayBefore = (day: string): string => dayName(dayNumber(day) - 1);
+
+/** Minutes since midnight of a time of day such as `22:30`. */
+export const minutesOf = (time: string): number => Number(time.slice(0, 2)) * 60 + Number(time.slice(3, 5));
 
 /**
  * The moment at which a zone's clock shows a local time, given as if it were UTC. A time that the clock skips in spring
@@ -74,3 +122,6 @@ export const momentIn = (zone: string, local: number): number => {
   if (second + offsetIn(zone, second) === local) return second;
   return local - before;
 };
+
+/** The same for a local time such as `2026-10-24T22:00`. */
+export const momentOf = (zone: string, local: string): number => momentIn(zone, Date.parse(`${local}Z`));

@@ -1,5 +1,6 @@
+import { addTo, pushTo, present } from '#core/catalogue';
 import type { Minor } from '#core/conversions';
-import type { Cause, Unit } from './units.ts';
+import type { Cause, Unit } from './unit.ts';
 
 /** What is being looked at; what is left out is not asked about. */
 export interface Scope {
@@ -20,14 +21,14 @@ export interface Piece<C extends string = Cause> {
   readonly ids: readonly string[];
 }
 
-/** Ours, theirs, and what lies between: ours + pieces + left over = theirs, exactly. */
+/** Ours, theirs, and what lies between: ours + pieces + unexplained = theirs, exactly. */
 export interface Bridge<C extends string = Cause> {
   readonly ours: number;
   readonly theirs: number;
   readonly pieces: readonly Piece<C>[];
   /** What nothing explains yet. */
-  readonly leftOver: number;
-  readonly leftOverIds: readonly string[];
+  readonly unexplained: number;
+  readonly unexplainedIds: readonly string[];
 }
 
 export interface Balance {
@@ -36,21 +37,20 @@ export interface Balance {
   readonly commission: ReadonlyMap<string, Bridge>;
 }
 
-/** In the order in which they are shown. */
-const causes: readonly Cause[] = [
-  'no postback',
-  'sent twice',
-  'not yet reported',
-  'reversed',
-  'another month',
-  'amount',
-  'below terms',
-  'set aside',
-  'currency',
-  'not in report',
-];
-/** Causes that explain nothing: somebody has to find out. */
-const open: ReadonlySet<Cause> = new Set(['not in report', 'currency']);
+/** Every cause, in the order in which they are shown. What explains nothing is left for somebody to find out. */
+const explains = {
+  'no postback': true,
+  'sent twice': true,
+  'not yet reported': true,
+  reversed: true,
+  'another month': true,
+  amount: true,
+  'below terms': true,
+  'written off': true,
+  currency: false,
+  'not in report': false,
+} as const satisfies Record<Cause, boolean>;
+const causes = Object.keys(explains) as Cause[]; // its keys are the causes
 
 /** True when a unit belongs to what is looked at, its month left out. */
 const isIn = (unit: Unit, { network, program, link, source }: Scope): boolean =>
@@ -69,25 +69,27 @@ class Sums {
     this.ours += ours;
     this.theirs += theirs;
     if (ours === theirs) return;
-    // Whatever differs has a cause; one that had none would be left over.
-    const of = cause ?? 'not in report';
-    this.values.set(of, (this.values.get(of) ?? 0) + theirs - ours);
-    const ids = this.ids.get(of);
-    if (ids) ids.push(id);
-    else this.ids.set(of, [id]);
+    // Whatever differs has a cause; one that had none would be unexplained.
+    const named = cause ?? 'not in report';
+    addTo(this.values, named, theirs - ours);
+    pushTo(this.ids, named, id);
   }
 
   bridge(): Bridge {
     const list = causes.filter((cause) => this.ids.has(cause));
-    const left = list.filter((cause) => open.has(cause));
+    const left = list.filter((cause) => !explains[cause]);
     return {
       ours: this.ours,
       theirs: this.theirs,
       pieces: list
-        .filter((cause) => !open.has(cause))
-        .map((cause) => ({ cause, value: this.values.get(cause) ?? 0, ids: this.ids.get(cause) ?? [] })),
-      leftOver: left.reduce((sum, cause) => sum + (this.values.get(cause) ?? 0), 0),
-      leftOverIds: left.flatMap((cause) => this.ids.get(cause) ?? []),
+        .filter((cause) => explains[cause])
+        .map((cause) => ({
+          cause,
+          value: present(this.values.get(cause), cause),
+          ids: present(this.ids.get(cause), cause),
+        })),
+      unexplained: left.reduce((sum, cause) => sum + present(this.values.get(cause), cause), 0),
+      unexplainedIds: left.flatMap((cause) => present(this.ids.get(cause), cause)),
     };
   }
 }

@@ -1,7 +1,8 @@
 import type { Decision } from '#core/catalogue';
-import type { Minor } from '#core/conversions';
-import { exponentOf, writeAmount } from '#core/conversions';
-import type { Cause, Flag, Unit } from './units.ts';
+import type { Minor, Sum } from '#core/conversions';
+import { exponentOf, sumByCurrency, writeAmount } from '#core/conversions';
+import type { Cause, Flag, Unit } from './unit.ts';
+import { leadingSide, unitAt } from './unit.ts';
 
 /** What a difference waits for. */
 export type CaseKind =
@@ -11,7 +12,7 @@ export type CaseKind =
   | 'one click fits'
   | 'record missing'
   | 'not one of ours'
-  | Exclude<Cause, 'not yet reported' | 'another month' | 'set aside'>
+  | Exclude<Cause, 'not yet reported' | 'another month' | 'written off'>
   | Flag
   | 'odd amount'
   | 'not verified'
@@ -125,8 +126,8 @@ const byCause = ({ cause, ours, theirs }: Unit): Found | undefined => {
       return [
         cause,
         ours?.counts
-          ? 'The report took it back; no postback said so.'
-          : 'A postback took it back; the report still has it.',
+          ? 'The report reversed it; no postback said so.'
+          : 'A postback reversed it; the report still has it.',
         unsafe('Take their word'),
       ];
     case 'currency':
@@ -147,15 +148,15 @@ const byCause = ({ cause, ours, theirs }: Unit): Found | undefined => {
 /** What is to be asked of the conversion itself. */
 const byConversion = ({ conversion }: Unit): Found | undefined => {
   if (!conversion) return undefined;
-  const { unsure, odd, amount, currency } = conversion;
-  if (unsure === 'sender' || unsure === 'signature' || unsure === 'time')
+  const { unverified, odd, amount, currency } = conversion;
+  if (unverified === 'sender' || unverified === 'signature' || unverified === 'time')
     return [
       'not verified',
       {
         sender: 'It came from an address that is not on the list of this network’s senders.',
         signature: 'Its signature is missing or wrong.',
         time: 'The time it was signed with is missing, or too far from when it came.',
-      }[unsure],
+      }[unverified],
       unsafe('Count it all the same'),
     ];
   if (odd !== undefined)
@@ -176,8 +177,9 @@ const flagWords: Readonly<Record<Flag, string>> = {
 };
 
 /** What a unit is worth: what differs, or all of it where nothing differs. */
-const worthOf = ({ ours, theirs, cause }: Unit, kind: CaseKind): { worth: Minor; currency: string } => {
-  const currency = theirs?.currency ?? ours?.currency ?? '';
+const worthOf = (unit: Unit, kind: CaseKind): { worth: Minor; currency: string } => {
+  const { ours, theirs, cause } = unit;
+  const { currency } = leadingSide(unit);
   const our = ours?.counts ? (ours.amount ?? 0) : 0;
   const their = theirs?.counts ? (theirs.amount ?? 0) : 0;
   if (kind === cause && kind !== 'sent twice')
@@ -187,16 +189,16 @@ const worthOf = ({ ours, theirs, cause }: Unit, kind: CaseKind): { worth: Minor;
 };
 
 /**
- * The cases of a unit: one for its match, one for what differs, one for each flag. What was taken back on both sides and
+ * The cases of a unit: one for its match, one for what differs, one for each flag. What is reversed on both sides and
  * differs in nothing asks for nothing.
  */
 export const casesOf = (unit: Unit): Case[] => {
   const { level } = unit.match;
   const { conversion } = unit;
   const asks = byConversion(unit);
-  // What nobody vouches for asks for nothing but that, unless their report has it.
-  const doubted = conversion?.unsure !== undefined && !conversion.trusted && !unit.reported;
-  if (doubted) return asks ? [caseOf(unit, asks)] : [];
+  // A conversion that is not verified waits for that alone to be settled, unless their report has it.
+  const unverified = conversion?.unverified !== undefined && !conversion.trusted && !unit.reported;
+  if (unverified) return asks ? [caseOf(unit, asks)] : [];
   if (
     !asks &&
     unit.cause === undefined &&
@@ -220,8 +222,8 @@ const caseOf = (unit: Unit, [kind, because, proposal]: Found): Case => ({
   kind,
   unit: unit.id,
   network: unit.network,
-  month: unit.theirs?.month ?? unit.ours?.month ?? '',
-  at: unit.ours?.at ?? unit.theirs?.at ?? 0,
+  month: leadingSide(unit).month,
+  at: unitAt(unit),
   ...worthOf(unit, kind),
   because,
   proposal,
@@ -232,7 +234,7 @@ export interface CaseGroup {
   readonly kind: CaseKind;
   readonly cases: readonly Case[];
   /** What they are worth, by currency. */
-  readonly worth: ReadonlyMap<string, Minor>;
+  readonly worth: readonly Sum[];
   readonly safe: number;
   /** When the oldest happened. */
   readonly oldest: number;
@@ -250,9 +252,9 @@ export const groupCases = (cases: readonly Case[]): CaseGroup[] => {
   const size = (list: readonly Case[]) => list.reduce((sum, one) => sum + Math.abs(one.worth), 0);
   return [...groups]
     .map(([kind, list]): CaseGroup => {
-      const worth = new Map<string, Minor>();
-      for (const one of list)
-        if (one.worth !== 0) worth.set(one.currency, (worth.get(one.currency) ?? 0) + one.worth);
+      const worth = sumByCurrency(
+        list.flatMap(({ currency, worth: minor }) => (minor === 0 ? [] : [{ currency, minor }])),
+      );
       return {
         kind,
         cases: list.sort(

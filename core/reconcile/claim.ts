@@ -1,7 +1,8 @@
 import type { Conversion } from '#core/conversions';
 import type { PostbackRecord } from '#core/visits';
 import type { Case } from './cases.ts';
-import type { Unit } from './units.ts';
+import type { Unit } from './unit.ts';
+import { unitAt } from './unit.ts';
 
 /** One line of a claim: what supports it and nothing about anybody else. */
 export interface ClaimLine {
@@ -33,10 +34,10 @@ export interface ClaimLine {
 }
 
 /** What makes a conversion unverified, in a word for a column; empty where nothing does. */
-export const unverifiedWord = (conversion: Pick<Conversion, 'unsure' | 'trusted'> | undefined): string =>
-  conversion?.unsure === undefined
+export const unverifiedWord = (conversion: Pick<Conversion, 'unverified' | 'trusted'> | undefined): string =>
+  conversion?.unverified === undefined
     ? ''
-    : `${conversion.unsure}${conversion.trusted ? ', counted all the same' : ''}`;
+    : `${conversion.unverified}${conversion.trusted ? ', counted all the same' : ''}`;
 
 const iso = (at: number | undefined): string => (at === undefined ? '' : new Date(at).toISOString());
 
@@ -59,7 +60,7 @@ export const claimLine = (
     because: one.because,
     txn: unit.conversion?.txn || unit.reported?.txn || '',
     event: unit.conversion?.event ?? unit.reported?.event ?? '',
-    at: iso(unit.ours?.at ?? unit.theirs?.at),
+    at: iso(unitAt(unit)),
     click: click?.click ?? '',
     clickedAt: iso(click?.at),
     link: unit.link === '' ? '' : slugOf(unit.link),

@@ -1,6 +1,7 @@
 import type { ClickRow } from '#core/catalogue';
+import { addTo, element, pushTo } from '#core/catalogue';
 import { calendarDay, dayName, dayNumber } from '#core/hop';
-import type { Columns, ColumnSieve, DaySum, LostRecord, TraceRecord } from '#core/visits';
+import type { VisitColumns, Classification, DailyCount, LostRecord, TraceRecord } from '#core/visits';
 import { outcomes, segmentRows } from '#core/visits';
 
 /** What stands between our requests and the clicks they count. */
@@ -8,9 +9,9 @@ export const clickCauses = [
   'tests',
   'prefetches',
   'bots',
-  'held',
+  'not redirected',
   'not written',
-  'same visitor',
+  'repeats',
   'day boundary, ours',
   'day boundary, theirs',
   'traces',
@@ -22,8 +23,8 @@ const byOutcome: Readonly<Record<(typeof outcomes)[number], ClickCause | undefin
   test: 'tests',
   prefetch: 'prefetches',
   bot: 'bots',
-  held: 'held',
-  again: 'same visitor',
+  'not redirected': 'not redirected',
+  repeat: 'repeats',
   counted: undefined,
 };
 
@@ -36,7 +37,7 @@ export interface ClickDay {
   readonly theirs: number;
 }
 
-/** Clicks of one network over a month: requests, what does not compare, and what is left over. */
+/** Clicks of one network over a month: requests, what does not compare, and what is unexplained. */
 export interface ClickBridge {
   /** Requests for its links on the days of our own zone. */
   readonly ours: number;
@@ -46,20 +47,20 @@ export interface ClickBridge {
     readonly value: number;
     /** The journal's `seq` of each record it is made of. */
     readonly records: Uint32Array;
-    /** How many more it is made of, of days that are kept as sums. */
-    readonly summed: number;
+    /** How many more it is made of, of days of which only the roll-up is kept. */
+    readonly rolledUp: number;
   }[];
-  readonly leftOver: number;
+  readonly unexplained: number;
   readonly days: readonly ClickDay[];
   /** False where no report of clicks covers any of it: then theirs is not 0 but unknown. */
   readonly reported: boolean;
 }
 
 export interface ClickBridgeInput {
-  readonly columns: Columns;
-  readonly sieve: ColumnSieve;
-  /** Requests that are kept as sums. */
-  readonly sums?: readonly DaySum[];
+  readonly columns: VisitColumns;
+  readonly classification: Classification;
+  /** Requests of which only the daily roll-up is kept. */
+  readonly rolledUp?: readonly DailyCount[];
   readonly traces: readonly TraceRecord[];
   /** Requests that were answered and not written down; whether they would have counted nobody can tell. */
   readonly lost?: readonly Pick<LostRecord, 'at' | 'links'>[];
@@ -86,17 +87,17 @@ const daysOf = (month: string): [number, number] => {
 };
 
 /**
- * Explains the difference of clicks: requests − tests − prefetches − bots − held − not written − same visitor ± day boundary + traces,
+ * Explains the difference of clicks: requests − tests − prefetches − bots − not redirected − not written − repeats ± day boundary + traces,
  * compared with theirs. Every request is in one piece at most. One pass over the columns.
  */
 export const bridgeClicks = (input: ClickBridgeInput): ClickBridge => {
-  const { columns, sieve, isLink, isSource, zone, theirZone, month } = input;
+  const { columns, classification, isLink, isSource, zone, theirZone, month } = input;
   const theirs = new Map<number, number>();
   let lastReported = -Infinity;
   for (const row of input.reported) {
     if (input.isLabel(row.label)) lastReported = Math.max(lastReported, dayNumber(row.day));
     if (input.isLabel(row.label) && (month === undefined || row.day.startsWith(month)))
-      theirs.set(dayNumber(row.day), (theirs.get(dayNumber(row.day)) ?? 0) + row.clicks);
+      addTo(theirs, dayNumber(row.day), row.clicks);
   }
   const known = [...theirs.keys()];
   const [from, until] =
@@ -107,8 +108,8 @@ export const bridgeClicks = (input: ClickBridgeInput): ClickBridge => {
 
   const wanted = columns.dictionaries.link.texts.map(isLink);
   const wantedSource = columns.dictionaries.source.texts.map(isSource);
-  const records = new Map<ClickCause, number[]>(clickCauses.map((cause) => [cause, []]));
-  const summed = new Map<ClickCause, number>();
+  const records = new Map<ClickCause, number[]>();
+  const rolledUp = new Map<ClickCause, number>();
   const comparable = new Map<number, number>();
   let ours = 0;
   /** Counts requests by what became of them and by our day and theirs; puts them in their piece, if they are in one. */
@@ -127,42 +128,34 @@ export const bridgeClicks = (input: ClickBridgeInput): ClickBridge => {
     } else if (their && theirDay > lastReported) {
       if (our) put('not yet reported');
     } else {
-      if (their) comparable.set(theirDay, (comparable.get(theirDay) ?? 0) + times);
+      if (their) addTo(comparable, theirDay, times);
       if (our && !their) put('day boundary, ours');
       else if (their && !our) put('day boundary, theirs');
     }
   };
-  for (const sum of input.sums ?? [])
-    if (isLink(sum.link) && isSource(sum.source))
-      count(
-        sum.count,
-        byOutcome[sum.outcome],
-        dayNumber(sum.day),
-        dayNumber(sum.theirDay),
-        (cause) => void summed.set(cause, (summed.get(cause) ?? 0) + sum.count),
+  for (const daily of input.rolledUp ?? [])
+    if (isLink(daily.link) && isSource(daily.source))
+      count(daily.count, byOutcome[daily.outcome], dayNumber(daily.day), dayNumber(daily.theirDay), (cause) =>
+        addTo(rolledUp, cause, daily.count),
       );
   for (const { at, links } of input.lost ?? [])
     for (const [link, times] of Object.entries(links))
       // Their sources are not told, so they are no part of what one source sent.
       if (isLink(link) && isSource(''))
-        count(
-          times,
-          'not written',
-          calendarDay(zone, at),
-          calendarDay(theirZone, at),
-          (cause) => void summed.set(cause, (summed.get(cause) ?? 0) + times),
+        count(times, 'not written', calendarDay(zone, at), calendarDay(theirZone, at), (cause) =>
+          addTo(rolledUp, cause, times),
         );
   for (const [n, segment] of columns.segments.entries()) {
-    const of = sieve.outcomes[n];
+    const found = element(classification.outcomes[n]);
     for (let i = 0; i < segment.rows; i++) {
-      if (!wanted[segment.link[i] ?? 0] || !wantedSource[segment.source[i] ?? 0]) continue;
-      const at = segment.at[i] ?? 0;
+      if (!wanted[element(segment.link[i])] || !wantedSource[element(segment.source[i])]) continue;
+      const at = element(segment.at[i]);
       const day = calendarDay(zone, at);
       const theirDay = calendarDay(theirZone, at);
       if (!within(day) && !within(theirDay)) continue;
-      const seq = segment.seq[i] ?? 0;
-      count(1, byOutcome[outcomes[of?.[i] ?? 0] ?? 'counted'], day, theirDay, (cause) =>
-        records.get(cause)?.push(seq),
+      const seq = element(segment.seq[i]);
+      count(1, byOutcome[element(outcomes[element(found[i])])], day, theirDay, (cause) =>
+        pushTo(records, cause, seq),
       );
     }
   }
@@ -170,22 +163,22 @@ export const bridgeClicks = (input: ClickBridgeInput): ClickBridge => {
     const day = calendarDay(theirZone, at);
     // The nightly check asks the shop alone, so no network takes it for a click.
     if (by !== 'person' || !isLink(link) || !within(day)) continue;
-    records.get('traces')?.push(seq);
-    comparable.set(day, (comparable.get(day) ?? 0) + 1);
+    pushTo(records, 'traces', seq);
+    addTo(comparable, day);
   }
   const adds: ReadonlySet<ClickCause> = new Set(['day boundary, theirs', 'traces']);
   const pieces = clickCauses.flatMap((cause) => {
     const list = records.get(cause) ?? [];
-    const more = summed.get(cause) ?? 0;
+    const more = rolledUp.get(cause) ?? 0;
     const value = adds.has(cause) ? list.length + more : -list.length - more;
-    return value === 0 ? [] : [{ cause, value, records: Uint32Array.from(list), summed: more }];
+    return value === 0 ? [] : [{ cause, value, records: Uint32Array.from(list), rolledUp: more }];
   });
   const total = [...theirs.values()].reduce((sum, count) => sum + count, 0);
   return {
     ours,
     theirs: total,
     pieces,
-    leftOver: total - ours - pieces.reduce((sum, piece) => sum + piece.value, 0),
+    unexplained: total - ours - pieces.reduce((sum, piece) => sum + piece.value, 0),
     days: [...new Set([...comparable.keys(), ...theirs.keys()])]
       .sort((a, b) => a - b)
       .map((day) => ({
@@ -198,11 +191,11 @@ export const bridgeClicks = (input: ClickBridgeInput): ClickBridge => {
 };
 
 /** The rows of a segment, for those who open a piece. */
-export const rowsOfSeq = (columns: Columns, wanted: ReadonlySet<number>): number[] => {
+export const rowsOfSeq = (columns: VisitColumns, wanted: ReadonlySet<number>): number[] => {
   const rows: number[] = [];
   for (const [n, segment] of columns.segments.entries())
     for (let i = 0; i < segment.rows; i++)
-      if (wanted.has(segment.seq[i] ?? 0)) rows.push(n * segmentRows + i);
+      if (wanted.has(element(segment.seq[i]))) rows.push(n * segmentRows + i);
   return rows;
 };
 

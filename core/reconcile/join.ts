@@ -1,20 +1,14 @@
+import { addTo, pushTo } from '#core/catalogue';
 import type { Conversion, Reported } from '#core/conversions';
 
 /** A conversion we heard of and what the network's report says of it, or either alone. */
-export interface Pair {
-  readonly ours?: Conversion;
-  readonly theirs?: Reported;
-}
+export type ReportMatch =
+  | { readonly ours: Conversion; readonly theirs?: Reported | undefined }
+  | { readonly ours?: undefined; readonly theirs: Reported };
 
 const day = 86_400_000;
 /** How far apart both sides may date one of several events that recur: much less than a week, the shortest period usual. */
 const recurringMs = 3 * day;
-
-const push = <K, T>(map: Map<K, T[]>, key: K, value: T): void => {
-  const list = map.get(key);
-  if (list) list.push(value);
-  else map.set(key, [value]);
-};
 
 const byTime = <T extends { readonly at: number }>(a: T, b: T): number => a.at - b.at;
 
@@ -35,15 +29,25 @@ const nearest = (
   return found;
 };
 
-/** The part of a click ID that both sides surely have, in one case: networks cut and fold them. */
-const clickKey = (click: string): string => click.trim().toUpperCase().slice(0, 20);
+/** Characters of a click ID by which a postback and a report row are known for the same click. */
+const keyLetters = 20;
+/**
+ * What a click ID is compared by, in one case. A network that keeps fewer characters on one side than on the other is not
+ * joined by click.
+ */
+const clickKey = (click: string): string => click.trim().toUpperCase().slice(0, keyLetters);
 
 /**
  * Joins postbacks to report rows of the same network: by transaction and event (of several by the nearest time), by
- * transaction alone where only one row has it (and of several conversions the one of its amount), else by click and amount, else by click and time within a day. Each is used once; what is alone stays so.
- * Linear in what it is given.
+ * transaction alone where only one row has it (and of several conversions the one of its amount), else by click and
+ * amount, else by click and time within a day. Each is used once; what is alone stays so. Each conversion looks through
+ * the rows of its own transaction or click, so the cost grows with both sides, and with the square of how many rows one
+ * click has.
  */
-export const joinReports = (conversions: readonly Conversion[], reported: Iterable<Reported>): Pair[] => {
+export const joinReports = (
+  conversions: readonly Conversion[],
+  reported: Iterable<Reported>,
+): ReportMatch[] => {
   const rows = [...reported];
   const used = new Set<Reported>();
   const byTxnEvent = new Map<string, Reported[]>();
@@ -51,14 +55,14 @@ export const joinReports = (conversions: readonly Conversion[], reported: Iterab
   const byClick = new Map<string, Reported[]>();
   for (const row of rows) {
     if (row.txn !== '') {
-      push(byTxnEvent, keyOf(row.network, row.txn, row.event), row);
-      push(byTxn, keyOf(row.network, row.txn), row);
+      pushTo(byTxnEvent, keyOf(row.network, row.txn, row.event), row);
+      pushTo(byTxn, keyOf(row.network, row.txn), row);
     }
-    if (row.click !== '') push(byClick, `${row.network} ${clickKey(row.click)}`, row);
+    if (row.click !== '') pushTo(byClick, `${row.network} ${clickKey(row.click)}`, row);
   }
   for (const list of byClick.values()) list.sort(byTime);
 
-  const pairs: Pair[] = [];
+  const pairs: ReportMatch[] = [];
   const rest: Conversion[] = [];
   const take = (ours: Conversion, theirs: Reported) => {
     used.add(theirs);
@@ -67,9 +71,7 @@ export const joinReports = (conversions: readonly Conversion[], reported: Iterab
   /** How many conversions carry a transaction, and a transaction and event: more than one where an event recurs. */
   const ofTxn = new Map<string, number>();
   for (const { network, txn, event } of conversions)
-    if (txn !== '')
-      for (const key of [keyOf(network, txn), keyOf(network, txn, event)])
-        ofTxn.set(key, (ofTxn.get(key) ?? 0) + 1);
+    if (txn !== '') for (const key of [keyOf(network, txn), keyOf(network, txn, event)]) addTo(ofTxn, key);
   for (const ours of conversions) {
     const key = keyOf(ours.network, ours.txn, ours.event);
     const exact = ours.txn === '' ? undefined : byTxnEvent.get(key);

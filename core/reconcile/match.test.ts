@@ -16,7 +16,7 @@ const index: ClickIndex = {
   click: (row) => clicks[row]?.[0] ?? '',
   networkOf: (row) => clicks[row]?.[1] ?? '',
   covers: () => true,
-  summed: () => false,
+  isRolledUp: () => false,
 };
 const match = (click: string, network = 'net_h', of = index) => matchClick(click, network, of);
 

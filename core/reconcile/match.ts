@@ -1,5 +1,5 @@
 import { isPlaceholder } from '#core/conversions';
-import { isClickId } from '#core/hop';
+import { isUlidBeginning, ulidTime } from '#core/catalogue';
 
 /** How a conversion found its click, from sure to not at all. */
 export type MatchLevel =
@@ -42,8 +42,8 @@ export interface ClickIndex {
   networkOf(row: number): string;
   /** Whether the records of clicks reach over a moment. */
   covers(at: number): boolean;
-  /** Whether the requests of a moment are kept as sums only. */
-  summed(at: number): boolean;
+  /** Whether the requests of a moment may have been rolled up. */
+  isRolledUp(at: number): boolean;
 }
 
 /** Fewest characters by which a click ID that was cut short is known. */
@@ -72,12 +72,12 @@ export const matchClick = (click: string, network: string, clicks: ClickIndex): 
   if (text.length < fewest || text.length > 26)
     return none('not ours', 'The ID does not have the form of ours.');
   const found = clicks.beginningWith(text);
-  const of = (level: MatchLevel, row: number, because: string): Match => ({ level, row, because });
+  const matched = (level: MatchLevel, row: number, because: string): Match => ({ level, row, because });
   if (text.length === 26 && found.count > 0) {
     const row = found.row(0);
     return clicks.click(row) === click
-      ? of('exact', row, 'The click ID is the same, letter for letter.')
-      : of('folded', row, 'The click ID is the same once its case and spaces are set right.');
+      ? matched('exact', row, 'The click ID is the same, letter for letter.')
+      : matched('folded', row, 'The click ID is the same once its case and spaces are set right.');
   }
   if (found.count > 0 && found.count <= mostCandidates) {
     let only = -1;
@@ -89,20 +89,19 @@ export const matchClick = (click: string, network: string, clicks: ClickIndex): 
       count += 1;
     }
     if (count === 1)
-      return of(
+      return matched(
         'prefix',
         only,
         `The network keeps ${text.length} characters of the ID; only one click begins with these.`,
       );
     if (count > 1) return none('missing', `${count} clicks begin with these ${text.length} characters.`);
   }
-  if (!/^[0-7][0-9A-HJKMNP-TV-Z]+$/i.test(text))
-    return none('not ours', 'The ID does not have the form of ours.');
-  const at = timeOf(text);
-  if (at !== undefined && clicks.summed(at))
+  if (!isUlidBeginning(text)) return none('not ours', 'The ID does not have the form of ours.');
+  const at = ulidTime(text);
+  if (at !== undefined && clicks.isRolledUp(at))
     return none(
       'missing',
-      'The ID has the form of ours, but its day is kept here as sums only. Bring the whole journal back in Setup to find the click.',
+      'The ID has the form of ours, but its day is kept here as daily counts only. Bring the whole journal back in Setup to find the click.',
     );
   return at !== undefined && clicks.covers(at)
     ? none(
@@ -110,13 +109,4 @@ export const matchClick = (click: string, network: string, clicks: ClickIndex): 
         'The ID has the form of ours and a time inside our records, but no such click is there.',
       )
     : none('not ours', 'The ID has the form of ours, but its time lies outside our records.');
-};
-
-const alphabet = '0123456789ABCDEFGHJKMNPQRSTVWXYZ';
-/** When an ID was made, as far as its first ten characters tell; undefined where they are fewer. */
-const timeOf = (text: string): number | undefined => {
-  if (text.length < 10 || (text.length === 26 && !isClickId(text))) return undefined;
-  let at = 0;
-  for (const letter of text.slice(0, 10).toUpperCase()) at = at * 32 + alphabet.indexOf(letter);
-  return at;
 };

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Unit } from './index.ts';
 import { adjustmentsOf, checksumText, claimLine, closingOf, convert, owedBy } from './index.ts';
+import { postbackRecord } from '../visits/testing/records.ts';
 
 const at = Date.UTC(2026, 9, 12);
 const unit = (txn: string, theirs: number | null, more: Partial<Unit> = {}): Unit => ({
@@ -48,6 +49,20 @@ const unit = (txn: string, theirs: number | null, more: Partial<Unit> = {}): Uni
   },
   ...more,
 });
+const reported = {
+  network: 'net_h',
+  key: 'k1',
+  txn: 'A',
+  click: '',
+  program: '',
+  event: 'sale',
+  status: 'approved' as const,
+  amount: 1000,
+  currency: 'EUR',
+  at,
+  reportedAt: at,
+  earlier: [],
+};
 const monthAt = (when: number) => new Date(when).toISOString().slice(0, 7);
 
 describe('a closed month', () => {
@@ -74,17 +89,36 @@ describe('a closed month', () => {
       unit('D', 500),
     ];
     const changes = adjustmentsOf(closed, after, monthAt);
-    expect(changes.map(({ key, change, arrived }) => [key, change, arrived])).toEqual([
-      ['A|sale', -200, '2026-11'],
-      ['B|sale', -1000, '2026-11'],
-      ['D|sale', 500, '2026-11'],
+    expect(changes.map(({ unit: id, change, arrived }) => [id, change, arrived])).toEqual([
+      ['A', -200, '2026-11'],
+      ['B', -1000, '2026-11'],
+      ['D', 500, '2026-11'],
     ]);
     expect(closingOf(before, 'net_h', '2026-10')).toEqual(figures);
   });
 
+  it('knows a conversion by what either side calls it, whichever was there first', () => {
+    const { conversion: _, ours: __, ...reportOnly } = unit('A', 1000, { id: 'row net_h k1', reported });
+    const early = {
+      ...closingOf([reportOnly], 'net_h', '2026-10'),
+      id: 'mon_1',
+      at,
+      checksum: '0'.repeat(64),
+    };
+    expect(early.rows).toEqual([{ keys: ['row net_h k1'], amount: 1000, currency: 'EUR', counts: true }]);
+    // Its postback comes later, and an earlier sale of the same transaction with it: neither changes what it is.
+    const later = [unit('before', null), unit('A', 1000, { reported })];
+    expect(adjustmentsOf(early, later, monthAt).map(({ unit: id, change }) => [id, change])).toEqual([
+      ['before', 1000],
+    ]);
+  });
+
   it('has one text for its checksum, whatever the order of its names', () => {
     const { rows, ...rest } = figures;
-    const turned = { ...rest, rows: Object.fromEntries(Object.entries(rows).reverse()) };
+    const turned = {
+      rows: rows.map((row) => Object.fromEntries(Object.entries(row).reverse()) as typeof row),
+      ...rest,
+    };
     expect(checksumText(turned)).toBe(checksumText(figures));
     expect(checksumText({ ...figures, theirs: { EUR: 1 } })).not.toBe(checksumText(figures));
   });
@@ -145,18 +179,7 @@ describe('a claim', () => {
     const line = claimLine(
       { kind: 'not in report', because: 'The report does not have it.' },
       unit('A', null),
-      [
-        {
-          seq: 9,
-          kind: 'postback',
-          at,
-          network: 'net_h',
-          via: 'GET',
-          query: 'click=01M&txn=A',
-          body: null,
-          ip: '192.0.2.10',
-        },
-      ],
+      [postbackRecord({ seq: 9, at, query: 'click=01M&txn=A', ip: '192.0.2.10' })],
       () => ({ click: '01M84BDPSKXE4HN0RD2V6W3PBC', at: at - 1 }),
       () => 'see.nightledge.example/kit',
     );

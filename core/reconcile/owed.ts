@@ -1,4 +1,5 @@
 import type { Payment } from '#core/catalogue';
+import { addTo } from '#core/catalogue';
 import type { Minor } from '#core/conversions';
 
 /** What a network approved in a month, in one currency. */
@@ -31,7 +32,7 @@ export const owedBy = (
   today: string,
 ): { readonly months: readonly Owed[]; readonly ahead: ReadonlyMap<string, Minor> } => {
   const purse = new Map<string, Minor>();
-  for (const { amount, currency } of payments) purse.set(currency, (purse.get(currency) ?? 0) + amount);
+  for (const { amount, currency } of payments) addTo(purse, currency, amount);
   const months = [...approved]
     .sort((a, b) => (a.month < b.month ? -1 : a.month > b.month ? 1 : a.currency < b.currency ? -1 : 1))
     .map((one): Owed => {

@@ -1,14 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { knownNetworks } from '#core/anatomy';
+import { knownNetworks } from '#core/link-parts';
 import type { Decision, Network, Program, Report, ReportRow } from '#core/catalogue';
 import type { Conversion, Reported } from '#core/conversions';
 import { foldReports } from '#core/conversions';
 import { clickId, monthIn } from '#core/hop';
 import type { HopRecord, JournalRecord } from '#core/visits';
-import { readWire } from '#core/visits';
-import type { Books, Unit } from './index.ts';
-import { balanceOf, groupCases, joinBooks, ledgerOf, rechoose, reconcile, settle } from './index.ts';
+import { classified } from '../visits/testing/classified.ts';
+import type { ReconcileInput, Unit } from './index.ts';
+import { balanceOf, groupCases, matchAll, ledgerOf, rematch, reconcile, settle } from './index.ts';
+import { hopRecord, postbackRecord } from '../visits/testing/records.ts';
 
 const start = Date.UTC(2026, 8, 28);
 const hour = 3_600_000;
@@ -120,28 +121,14 @@ const worlds: fc.Arbitrary<World> = fc
     let at = start;
     const journal: JournalRecord[] = hops.map(({ wait, link, tail, test }, i) => {
       at += wait;
-      return {
+      return hopRecord({
         seq: i + 1,
-        kind: 'hop',
         at,
         click: clickId(Math.floor(at / day) * day, new Uint8Array(10).fill(tail)).slice(0, -1) + String(i),
         link,
-        edition: 1,
-        branch: 'everyone',
-        source: '',
-        status: 307,
-        method: 'GET',
-        host: '',
-        ua: 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0',
         visitor: `00000000000000${String(10 + i)}`,
-        country: '',
-        device: 'phone',
-        from: '',
-        query: '',
-        lang: '',
-        prefetch: false,
         test,
-      } satisfies HopRecord;
+      });
     });
     const hopAt = (n: number) => journal[n % hops.length] as HopRecord;
     for (const one of said) {
@@ -153,16 +140,14 @@ const worlds: fc.Arbitrary<World> = fc
         ...(one.txn !== '' && { txn: one.txn }),
         ...(one.amount !== '' && { amount: one.amount }),
       });
-      journal.push({
-        seq: journal.length + 1,
-        kind: 'postback',
-        at: hop.at + one.delay,
-        network: one.network,
-        via: 'GET',
-        query: query.toString(),
-        body: null,
-        ip: '',
-      });
+      journal.push(
+        postbackRecord({
+          seq: journal.length + 1,
+          at: hop.at + one.delay,
+          network: one.network,
+          query: query.toString(),
+        }),
+      );
     }
     const rows = reported.map((one, i): ReportRow & { network: string } => {
       const hop = hopAt(one.hop);
@@ -193,8 +178,8 @@ const worlds: fc.Arbitrary<World> = fc
     return { journal, reports };
   });
 
-const booksOf = ({ journal, reports }: World, decisions: readonly Decision[] = []): Books => ({
-  ...readWire(journal),
+const booksOf = ({ journal, reports }: World, decisions: readonly Decision[] = []): ReconcileInput => ({
+  ...classified(journal),
   networks,
   programs,
   links,
@@ -352,10 +337,10 @@ describe('the balance', () => {
               ...(program !== undefined && { program }),
             });
             for (const bridge of [conversions, ...commission.values()]) {
-              expect(bridge.ours + sum(bridge.pieces.map((piece) => piece.value)) + bridge.leftOver).toBe(
+              expect(bridge.ours + sum(bridge.pieces.map((piece) => piece.value)) + bridge.unexplained).toBe(
                 bridge.theirs,
               );
-              const ids = [...bridge.pieces.flatMap((piece) => piece.ids), ...bridge.leftOverIds];
+              const ids = [...bridge.pieces.flatMap((piece) => piece.ids), ...bridge.unexplainedIds];
               expect(new Set(ids).size).toBe(ids.length);
             }
             // Counted the long way: every unit on either side, by its own word.
@@ -375,7 +360,7 @@ describe('the balance', () => {
             );
             const inPieces = new Set([
               ...conversions.pieces.flatMap((piece) => piece.ids),
-              ...conversions.leftOverIds,
+              ...conversions.unexplainedIds,
             ]);
             for (const unit of differing)
               if ((unit.ours?.counts ?? false) || (unit.theirs?.counts ?? false))
@@ -408,13 +393,13 @@ describe('a decision', () => {
     for (const one of world)
       for (const found of reconcile(booksOf(one)).cases) {
         tried += 1;
-        const decisions = [decide(found.id, 'ask'), decide(found.id, 'set aside', { id: 'dec_z', at: 2 })];
+        const decisions = [decide(found.id, 'ask'), decide(found.id, 'write off', { id: 'dec_z', at: 2 })];
         for (let times = 0; times < 2; times++) {
           const { cases } = reconcile(booksOf(one, decisions));
           const waits = groupCases(cases).flatMap((group) => group.cases.map((waiting) => waiting.id));
           expect(waits).not.toContain(found.id);
           const still = cases.find((other) => other.id === found.id);
-          if (still) expect(still.decision?.kind).toBe('set aside');
+          if (still) expect(still.decision?.kind).toBe('write off');
         }
       }
     expect(tried).toBeGreaterThan(20);
@@ -427,15 +412,15 @@ describe('a decision', () => {
         fc.array(fc.record({ unit: fc.nat(9), hop: fc.nat(9), round: fc.nat(2) }), { maxLength: 5 }),
         (one, choices) => {
           const books = booksOf(one);
-          let joined = joinBooks(books);
+          let joined = matchAll(books);
           const decisions: Decision[] = [];
           for (const [n, { unit, hop, round }] of choices.entries()) {
             const { id = '' } = joined.units[unit % joined.units.length] ?? {};
             const click = hopsOf(one)[hop % hopsOf(one).length]?.click ?? '';
-            // Now and then one is taken back again.
+            // Now and then one is undone.
             if (round === 2) decisions.pop();
             else decisions.push(decide(`cut short|${id}`, 'choose', { click, at: n + 1, id: `dec_${n}` }));
-            joined = rechoose(joined, { ...books, decisions });
+            joined = rematch(joined, { ...books, decisions });
           }
           const whole = reconcile({ ...books, decisions });
           const byId = <T extends { readonly id: string }>(list: readonly T[]) =>

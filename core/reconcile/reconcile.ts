@@ -1,20 +1,22 @@
 import type { Decision, Link, Network, Program, Report } from '#core/catalogue';
 import type { Conversion, ReadPostback } from '#core/conversions';
 import { foldReports, makeLedger, markOdd, readPostback } from '#core/conversions';
-import type { Columns, ColumnSieve, PostbackRecord } from '#core/visits';
+import type { VisitColumns, Classification, PostbackRecord } from '#core/visits';
 import type { Case, CaseKind } from './cases.ts';
 import { caseId, casesOf, chosenClicks, latestDecisions } from './cases.ts';
 import { clicksOf } from './clicks.ts';
 import { joinReports } from './join.ts';
-import type { Clicks, Covered, Unit } from './units.ts';
+import type { Covered } from './lookup.ts';
+import type { Clicks } from './matchStage.ts';
+import type { Unit } from './unit.ts';
 import { makeUnits } from './units.ts';
 
 /** Everything that is reconciled: the journal, what networks reported, what people made and decided. */
-export interface Books {
-  readonly columns: Columns;
-  readonly sieve: ColumnSieve;
+export interface ReconcileInput {
+  readonly columns: VisitColumns;
+  readonly classification: Classification;
   /** Requests before this moment are kept as sums; milliseconds since 1970 UTC. */
-  readonly summedBefore?: number;
+  readonly rolledUpBefore?: number;
   readonly postbacks: readonly PostbackRecord[];
   readonly networks: readonly Network[];
   readonly programs: readonly Program[];
@@ -33,18 +35,18 @@ export interface Reconciled {
 }
 
 /**
- * Applies what people decided of conversions themselves: that one nobody vouches for counts, and that an odd amount is
- * its hundredth.
+ * Applies what people decided of conversions themselves: that one that is not verified counts, and that an odd amount is
+ * to be read as a hundredth of what came.
  */
 const believe = (ledger: readonly Conversion[], decisions: readonly Decision[]): Conversion[] => {
   const accepted = new Set(
     [...latestDecisions(decisions)].flatMap(([id, { kind }]) => (kind === 'accept' ? [id] : [])),
   );
-  const odd = markOdd(ledger.filter(({ unsure }) => unsure === undefined));
-  const marked = [...odd, ...ledger.filter(({ unsure }) => unsure !== undefined)];
+  const odd = markOdd(ledger.filter(({ unverified }) => unverified === undefined));
+  const marked = [...odd, ...ledger.filter(({ unverified }) => unverified !== undefined)];
   return marked.map((conversion): Conversion => {
-    const { id, unsure, odd: meant } = conversion;
-    if (unsure !== undefined && accepted.has(caseId('not verified', id)))
+    const { id, unverified, odd: meant } = conversion;
+    if (unverified !== undefined && accepted.has(caseId('not verified', id)))
       return { ...conversion, trusted: true };
     if (meant !== undefined && accepted.has(caseId('odd amount', id)))
       return { ...conversion, amount: meant, corrected: true };
@@ -99,8 +101,8 @@ export const coveredBy = (reports: readonly Report[]): Covered[] => {
   return [...found.values()];
 };
 
-/** What was joined and matched, before anything people decided about the differences. */
-export interface Joined extends Reconciled {
+/** What was matched, before anything people decided about the differences. */
+export interface MatchedBooks extends Reconciled {
   /** The clicks people chose, by the ID of the unit they were chosen for. */
   readonly chosen: ReadonlyMap<string, string>;
   readonly clicks: Clicks;
@@ -110,11 +112,11 @@ export interface Joined extends Reconciled {
  * Joins and matches everything: the long part. Of the decisions only those that choose a click matter to it, and those
  * of `whatIsBelieved`.
  */
-export const joinBooks = (books: Books): Joined => {
+export const matchAll = (books: ReconcileInput): MatchedBooks => {
   const { ledger, reads } = ledgerOf(books.postbacks, books.networks, books.decisions);
   const covered = coveredBy(books.reports);
   const chosen = chosenClicks(latestDecisions(books.decisions));
-  const clicks = clicksOf(books.columns, books.sieve, books.links, books.summedBefore);
+  const clicks = clicksOf(books.columns, books.classification, books.links, books.rolledUpBefore);
   const units = makeUnits({
     pairs: joinReports(ledger, foldReports(books.reports).values()),
     clicks,
@@ -126,27 +128,28 @@ export const joinBooks = (books: Books): Joined => {
   return { ledger, reads, units, covered, chosen, clicks, cases: units.flatMap((unit) => casesOf(unit)) };
 };
 
-/** Applies what people decided to what was joined: the short part, done anew after each decision. One pass. */
-export const settle = (joined: Joined, decisions: readonly Decision[]): Reconciled => {
-  if (decisions.length === 0) return joined;
+/** Applies what people decided to what was matched: the short part, done anew after each decision. One pass. */
+export const settle = (matched: MatchedBooks, decisions: readonly Decision[]): Reconciled => {
+  if (decisions.length === 0) return matched;
   const decided = latestDecisions(decisions);
-  /** Kinds of differences that were set aside, by their unit. */
-  const aside = new Map<string, CaseKind[]>();
-  const cases = joined.cases.map((one): Case => {
+  /** Kinds of differences that were written off, by their unit. */
+  const writtenOff = new Map<string, CaseKind[]>();
+  const cases = matched.cases.map((one): Case => {
     const decision = decided.get(one.id);
     if (!decision) return one;
-    if (decision.kind === 'set aside') aside.set(one.unit, [...(aside.get(one.unit) ?? []), one.kind]);
+    if (decision.kind === 'write off')
+      writtenOff.set(one.unit, [...(writtenOff.get(one.unit) ?? []), one.kind]);
     return { ...one, decision };
   });
-  if (aside.size === 0) return { ...joined, cases };
-  // A difference that was set aside is a piece of the bridge of its own.
-  const units = joined.units.map((unit): Unit =>
-    unit.cause !== undefined && aside.get(unit.id)?.some((kind) => kind === unit.cause)
-      ? { ...unit, cause: 'set aside' }
+  if (writtenOff.size === 0) return { ...matched, cases };
+  // A difference that was written off is a piece of the bridge of its own.
+  const units = matched.units.map((unit): Unit =>
+    unit.cause !== undefined && writtenOff.get(unit.id)?.some((kind) => kind === unit.cause)
+      ? { ...unit, cause: 'written off' }
       : unit,
   );
-  return { ...joined, units, cases };
+  return { ...matched, units, cases };
 };
 
 /** Computes everything anew from records and decisions; the order in which they arrived does not matter. */
-export const reconcile = (books: Books): Reconciled => settle(joinBooks(books), books.decisions);
+export const reconcile = (books: ReconcileInput): Reconciled => settle(matchAll(books), books.decisions);

@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { knownNetworks } from '#core/anatomy';
+import { knownNetworks } from '#core/link-parts';
 import type { Network } from '#core/catalogue';
 import type { PostbackRecord } from '#core/visits';
-import { Columns, ColumnSieve, defaultRules } from '#core/visits';
+import { VisitColumns, Classification, defaultRules } from '#core/visits';
 import { bridgeClicks, ledgerOf } from './index.ts';
+import { postbackRecord } from '../visits/testing/records.ts';
 
 const day = 86_400_000;
 const at = Date.UTC(2026, 9, 5);
@@ -16,17 +17,8 @@ const network: Network = {
   currency: 'EUR',
   postback: { ...postback, key: 'k'.repeat(30), pixelKey: 'p'.repeat(30), amounts: 'add', fields: {} },
 };
-const came = (seq: number, query: string, more: Partial<PostbackRecord> = {}): PostbackRecord => ({
-  seq,
-  kind: 'postback',
-  at: at + seq * day,
-  network: 'net_h',
-  via: 'GET',
-  query,
-  body: null,
-  ip: '',
-  ...more,
-});
+const came = (seq: number, query: string, more: Partial<PostbackRecord> = {}): PostbackRecord =>
+  postbackRecord({ seq, at: at + seq * day, query, ...more });
 const amounts = (...records: PostbackRecord[]) =>
   ledgerOf(records, [network]).ledger.map(({ txn, amount, repeats }) => [txn, amount, repeats]);
 
@@ -58,10 +50,10 @@ describe('a signature that was seen before', () => {
 
 describe('requests that were not written down', () => {
   it('are a piece of the difference, so that the sums stay true', () => {
-    const columns = new Columns();
+    const columns = new VisitColumns();
     const bridge = bridgeClicks({
       columns,
-      sieve: new ColumnSieve(columns, () => false, defaultRules),
+      classification: new Classification(columns, () => false, defaultRules),
       traces: [],
       lost: [
         { at, links: { lnk_a: 40, lnk_other: 7, '': 3 } },
@@ -75,7 +67,7 @@ describe('requests that were not written down', () => {
       theirZone: 'UTC',
       month: '2026-10',
     });
-    expect(bridge).toMatchObject({ ours: 40, theirs: 31, leftOver: 31 });
-    expect(bridge.pieces).toMatchObject([{ cause: 'not written', value: -40, summed: 40 }]);
+    expect(bridge).toMatchObject({ ours: 40, theirs: 31, unexplained: 31 });
+    expect(bridge.pieces).toMatchObject([{ cause: 'not written', value: -40, rolledUp: 40 }]);
   });
 });

@@ -1,13 +1,7 @@
 import type { Rate } from '#core/catalogue';
-import type { Minor } from '#core/conversions';
+import type { Minor, Sum } from '#core/conversions';
 import { exponentOf } from '#core/conversions';
 import { convert } from './owed.ts';
-
-/** A sum of money in one currency. */
-export interface MoneySum {
-  readonly currency: string;
-  readonly minor: Minor;
-}
 
 /** One total of several currencies by the rates a person gave, or the currencies for which there is none. */
 export type Total =
@@ -26,12 +20,7 @@ export const rateOn = (rates: readonly Rate[], from: string, to: string, day: st
  *
  * @param day the newest day a rate may be of
  */
-export const totalIn = (
-  sums: readonly MoneySum[],
-  to: string,
-  day: string,
-  rates: readonly Rate[],
-): Total => {
+export const totalIn = (sums: readonly Sum[], to: string, day: string, rates: readonly Rate[]): Total => {
   const used: Rate[] = [];
   const missing = new Set<string>();
   let minor = 0;

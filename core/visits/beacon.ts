@@ -16,7 +16,7 @@ export const visitOfBeacon = (beacon: Beacon): HopRecord => ({
   at: beacon.at,
   click: beacon.click,
   link: beacon.link,
-  edition: 0,
+  version: 0,
   branch: pageBranch,
   source: beacon.source,
   status: 307,

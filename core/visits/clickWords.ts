@@ -1,8 +1,9 @@
-const alphabet = '0123456789ABCDEFGHJKMNPQRSTVWXYZ';
+import { element, ulidAlphabet } from '#core/catalogue';
+
 const values = new Int8Array(128).fill(-1);
 for (let i = 0; i < 32; i++) {
-  values[alphabet.charCodeAt(i)] = i;
-  values[alphabet.toLowerCase().charCodeAt(i)] = i;
+  values[ulidAlphabet.charCodeAt(i)] = i;
+  values[ulidAlphabet.toLowerCase().charCodeAt(i)] = i;
 }
 
 /**
@@ -15,7 +16,7 @@ export const packClick = (text: string, words: Uint32Array, offset: number, rest
   words.fill(filler, offset, offset + 4);
   for (let i = 0; i < text.length; i++) {
     const code = text.charCodeAt(i);
-    const value = code < 128 ? (values[code] ?? -1) : -1;
+    const value = code < 128 ? element(values[code]) : -1;
     if (value < 0 || (i === 0 && value > 7)) return false;
     // 26 letters hold 130 bits; the first has three of its five.
     const width = i === 0 ? 3 : 5;
@@ -23,7 +24,7 @@ export const packClick = (text: string, words: Uint32Array, offset: number, rest
     const word = offset + (at >> 5);
     const free = 32 - (at & 31);
     const put = (index: number, shift: number, mask: number, bits: number) => {
-      words[index] = ((words[index] ?? 0) & ~(mask << shift)) | (bits << shift);
+      words[index] = (element(words[index]) & ~(mask << shift)) | (bits << shift);
     };
     if (free >= width) put(word, free - width, (1 << width) - 1, value);
     else {
@@ -45,10 +46,10 @@ export const unpackClick = (words: Uint32Array, offset: number): string => {
     const free = 32 - (at & 31);
     const value =
       free >= width
-        ? ((words[word] ?? 0) >>> (free - width)) & ((1 << width) - 1)
-        : (((words[word] ?? 0) & ((1 << free) - 1)) << (width - free)) |
-          ((words[word + 1] ?? 0) >>> (32 - (width - free)));
-    text += alphabet[value] ?? '';
+        ? (element(words[word]) >>> (free - width)) & ((1 << width) - 1)
+        : ((element(words[word]) & ((1 << free) - 1)) << (width - free)) |
+          (element(words[word + 1]) >>> (32 - (width - free)));
+    text += element(ulidAlphabet[value]);
   }
   return text;
 };

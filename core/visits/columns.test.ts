@@ -3,7 +3,9 @@ import { isbot } from 'isbot';
 import { describe, expect, it } from 'vitest';
 import { clickId } from '#core/hop';
 import type { HopRecord } from './index.ts';
-import { Columns, ColumnSieve, defaultRules, makeSieve, segmentRows } from './index.ts';
+import { VisitColumns, Classification, defaultRules, segmentRows } from './index.ts';
+import { plainClassifier } from './testing/plainClassifier.ts';
+import { hopRecord } from './testing/records.ts';
 
 const agents = [
   'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0',
@@ -11,34 +13,25 @@ const agents = [
   '',
 ];
 const bytes = fc.uint8Array({ minLength: 10, maxLength: 10 });
-const hop = (at: number, more: Partial<HopRecord> = {}): HopRecord => ({
-  seq: 1,
-  kind: 'hop',
-  at,
-  click: clickId(at, new Uint8Array(10)),
-  link: 'lnk_gloves',
-  edition: 3,
-  branch: 'everyone',
-  source: 'flyer',
-  status: 307,
-  method: 'GET',
-  host: 'see.nightledge.example',
-  ua: agents[0] ?? '',
-  visitor: '00000000000000a1',
-  country: 'DE',
-  device: 'phone',
-  from: '',
-  query: 'kw=saturn',
-  lang: 'de-DE',
-  prefetch: false,
-  test: false,
-  ...more,
-});
+const hop = (at: number, more: Partial<HopRecord> = {}): HopRecord =>
+  hopRecord({
+    at,
+    click: clickId(at, new Uint8Array(10)),
+    link: 'lnk_gloves',
+    version: 3,
+    source: 'flyer',
+    ua: agents[0] ?? '',
+    country: 'DE',
+    query: 'kw=saturn',
+    lang: 'de-DE',
+    ...more,
+  });
 const hops = fc
   .array(
     fc.record({
       wait: fc.integer({ min: 0, max: 900_000 }),
-      quick: fc.boolean(),
+      /** Many come within a burst, and now and then the clock is set back. */
+      pace: fc.constantFrom('slow', 'slow', 'quick', 'quick', 'quick', 'back'),
       bytes,
       visitor: fc.constantFrom('00000000000000a1', 'ffffffff00000000', 'f3a91c0000000001'),
       link: fc.constantFrom('lnk_gloves', 'lnk_chair'),
@@ -54,8 +47,8 @@ const hops = fc
   )
   .map((rows) => {
     let at = Date.UTC(2026, 9, 1);
-    return rows.map(({ wait, quick, bytes: random, ...more }, i) => {
-      at += quick ? wait % 400 : wait;
+    return rows.map(({ wait, pace, bytes: random, ...more }, i) => {
+      at += pace === 'back' ? -(wait % 60_000) : pace === 'quick' ? wait % 400 : wait;
       return hop(at, { seq: i + 1, click: more.prefetch ? '' : clickId(at, random), ...more });
     });
   });
@@ -64,7 +57,7 @@ describe('columns', () => {
   it('give back every record as it was', () =>
     fc.assert(
       fc.property(hops, (records) => {
-        const columns = new Columns();
+        const columns = new VisitColumns();
         for (const record of records) columns.add(record);
         expect(records.map((_, row) => columns.record(row))).toEqual(records);
       }),
@@ -73,8 +66,8 @@ describe('columns', () => {
   it('are the same after they were stored in pieces and read again', () =>
     fc.assert(
       fc.property(hops, fc.integer({ min: 1, max: 40 }), (records, size) => {
-        const first = new Columns();
-        const second = new Columns();
+        const first = new VisitColumns();
+        const second = new VisitColumns();
         let known = {};
         for (const [i, record] of records.entries()) {
           first.add(record);
@@ -89,7 +82,7 @@ describe('columns', () => {
     ));
 
   it('go on in a new segment when one is full', () => {
-    const columns = new Columns();
+    const columns = new VisitColumns();
     for (let i = 0; i < segmentRows + 3; i++)
       columns.add(hop(i, { seq: i + 1, click: clickId(i, new Uint8Array(10)) }));
     expect(columns.segments.map((segment) => segment.rows)).toEqual([segmentRows, 3]);
@@ -100,7 +93,7 @@ describe('columns', () => {
   it('find the clicks whose IDs begin with a text, as a plain search does, in either case', () =>
     fc.assert(
       fc.property(hops, fc.nat(), fc.integer({ min: 1, max: 26 }), (records, which, length) => {
-        const columns = new Columns();
+        const columns = new VisitColumns();
         for (const record of records) columns.add(record);
         const of = records[which % Math.max(1, records.length)]?.click ?? '01M84BDPSK';
         const prefix = of.slice(0, length);
@@ -114,14 +107,14 @@ describe('columns', () => {
     ));
 
   it('know no click that is none', () => {
-    const columns = new Columns();
+    const columns = new VisitColumns();
     columns.add(hop(5));
     for (const text of ['', '!', 'ILO', '8ZZZ', `${columns.click(0)}0`])
       expect(columns.beginningWith(text).count).toBe(0);
   });
 });
 
-describe('the sieve over columns', () => {
+describe('the classification over columns', () => {
   it('gives each request the outcome it has record by record, and they add up', () =>
     fc.assert(
       fc.property(
@@ -129,32 +122,32 @@ describe('the sieve over columns', () => {
         fc.constantFrom(0, 10, 30),
         fc.constantFrom(2, 20),
         fc.boolean(),
-        (records, againMinutes, burst, ownByTest) => {
-          const rules = { ...defaultRules, againMinutes, burstRequests: burst, ownByTest };
-          const plain = makeSieve(isbot, rules);
-          const columns = new Columns();
-          const sieve = new ColumnSieve(columns, isbot, rules);
+        (records, repeatMinutes, burst, ownByTest) => {
+          const rules = { ...defaultRules, repeatMinutes, burstRequests: burst, ownByTest };
+          const plain = plainClassifier(isbot, rules);
+          const columns = new VisitColumns();
+          const classification = new Classification(columns, isbot, rules);
           for (const [i, record] of records.entries()) {
             columns.add(record);
-            if (i % 7 === 0) sieve.go();
+            if (i % 7 === 0) classification.update();
           }
-          sieve.go();
-          expect(records.map((_, row) => sieve.outcome(row))).toEqual(records.map(plain));
-          expect(sieve.counts.reduce((sum, count) => sum + count, 0)).toBe(records.length);
+          classification.update();
+          expect(records.map((_, row) => classification.outcome(row))).toEqual(records.map(plain));
+          expect(classification.counts.reduce((sum, count) => sum + count, 0)).toBe(records.length);
         },
       ),
       { numRuns: 300 },
     ));
 
   it('knows a person by their test hop for the rest of it, where that is wanted', () => {
-    const columns = new Columns();
+    const columns = new VisitColumns();
     const own = { visitor: 'f3a91c0000000001' };
     for (const [i, more] of [own, { ...own, test: true }, own, {}, own].entries())
       columns.add(hop(Date.UTC(2026, 9, 1, i), { seq: i + 1, ...more }));
     const outcomes = (ownByTest: boolean) => {
-      const sieve = new ColumnSieve(columns, isbot, { ...defaultRules, ownByTest });
-      sieve.go();
-      return Array.from({ length: columns.rows }, (_, row) => sieve.outcome(row));
+      const classification = new Classification(columns, isbot, { ...defaultRules, ownByTest });
+      classification.update();
+      return Array.from({ length: columns.rows }, (_, row) => classification.outcome(row));
     };
     expect(outcomes(false)).toEqual(['counted', 'test', 'counted', 'counted', 'counted']);
     // What came before the test hop is nobody's to say.

@@ -1,3 +1,4 @@
+import { element } from '#core/catalogue';
 import { packClick, unpackClick } from './clickWords.ts';
 import type { HopRecord } from './records.ts';
 
@@ -7,7 +8,9 @@ export const segmentRows = 65_536;
 const textColumns = ['link', 'source', 'host', 'branch', 'ua', 'country', 'from', 'query', 'lang'] as const;
 type TextColumn = (typeof textColumns)[number];
 const devices = ['phone', 'tablet', 'desktop'] as const;
-const [prefetchBit, testBit, headBit, noClickBit] = [1, 2, 4, 8];
+/** The bits of a row's flags; above them stands the device. */
+export const flagBits = { prefetch: 1, test: 2, head: 4, noClick: 8 } as const;
+const { prefetch: prefetchBit, test: testBit, head: headBit, noClick: noClickBit } = flagBits;
 const deviceShift = 4;
 
 /** Requests as columns: a typed array for each field, texts as places in a dictionary. */
@@ -21,7 +24,7 @@ export interface Segment {
   /** The visitor's 16 hex digits, two words a row. */
   readonly visitor: Uint32Array;
   readonly status: Uint16Array;
-  readonly edition: Uint32Array;
+  readonly version: Uint32Array;
   /** Prefetch, test, HEAD, no click ID, and the device. */
   readonly flags: Uint8Array;
   readonly link: Uint32Array;
@@ -48,7 +51,7 @@ const newSegment = (rows: number): Segment => ({
   click: new Uint32Array(rows * 4),
   visitor: new Uint32Array(rows * 2),
   status: new Uint16Array(rows),
-  edition: new Uint32Array(rows),
+  version: new Uint32Array(rows),
   flags: new Uint8Array(rows),
   link: new Uint32Array(rows),
   source: new Uint32Array(rows),
@@ -103,7 +106,7 @@ const visitorWord = (text: string, half: 0 | 1): number => {
 };
 
 /** The requests of a journal as columns, in its order, with an index over their click IDs. */
-export class Columns {
+export class VisitColumns {
   readonly segments: Segment[] = [];
   /** The newest moment in each segment: a clock that was set back leaves it behind in the middle. */
   readonly newest: number[] = [];
@@ -150,7 +153,7 @@ export class Columns {
     segment.seq[i] = hop.seq;
     segment.at[i] = hop.at;
     segment.status[i] = hop.status;
-    segment.edition[i] = hop.edition;
+    segment.version[i] = hop.version;
     segment.visitor[i * 2] = visitorWord(hop.visitor, 0);
     segment.visitor[i * 2 + 1] = visitorWord(hop.visitor, 1);
     for (const name of textColumns) segment[name][i] = this.dictionaries[name].place(hop[name]);
@@ -194,8 +197,8 @@ export class Columns {
     const from = this.#rows;
     this.#rows += segment.rows;
     for (let row = from; row < this.#rows; row++) {
-      const flags = segment.flags[row - from] ?? 0;
-      this.#sawTime(row, segment.at[row - from] ?? 0);
+      const flags = element(segment.flags[row - from]);
+      this.#sawTime(row, element(segment.at[row - from]));
       if ((flags & noClickBit) === 0) this.#index(row);
     }
   }
@@ -219,39 +222,42 @@ export class Columns {
   }
 
   text(name: TextColumn, row: number): string {
-    return this.dictionaries[name].texts[this.segmentOf(row)[name][row % segmentRows] ?? 0] ?? '';
+    return element(this.dictionaries[name].texts[element(this.segmentOf(row)[name][row % segmentRows])]);
   }
   at(row: number): number {
-    return this.segmentOf(row).at[row % segmentRows] ?? 0;
+    return element(this.segmentOf(row).at[row % segmentRows]);
   }
   click(row: number): string {
     const segment = this.segmentOf(row);
     const i = row % segmentRows;
-    return ((segment.flags[i] ?? 0) & noClickBit) === 0 ? unpackClick(segment.click, i * 4) : '';
+    return (element(segment.flags[i]) & noClickBit) === 0 ? unpackClick(segment.click, i * 4) : '';
   }
 
   /** A request as the journal had it. */
   record(row: number): HopRecord {
     const segment = this.segmentOf(row);
     const i = row % segmentRows;
-    const flags = segment.flags[i] ?? 0;
-    const hex = (half: number) => (segment.visitor[i * 2 + half] ?? 0).toString(16).padStart(8, '0');
+    const flags = element(segment.flags[i]);
+    const hex = (half: number) =>
+      element(segment.visitor[i * 2 + half])
+        .toString(16)
+        .padStart(8, '0');
     return {
-      seq: segment.seq[i] ?? 0,
+      seq: element(segment.seq[i]),
       kind: 'hop',
-      at: segment.at[i] ?? 0,
+      at: element(segment.at[i]),
       click: this.click(row),
       link: this.text('link', row),
-      edition: segment.edition[i] ?? 0,
+      version: element(segment.version[i]),
       branch: this.text('branch', row),
       source: this.text('source', row),
-      status: segment.status[i] ?? 0,
+      status: element(segment.status[i]),
       method: (flags & headBit) === 0 ? 'GET' : 'HEAD',
       host: this.text('host', row),
       ua: this.text('ua', row),
       visitor: hex(0) + hex(1),
       country: this.text('country', row),
-      device: devices[flags >> deviceShift] ?? 'desktop',
+      device: element(devices[flags >> deviceShift]),
       from: this.text('from', row),
       query: this.text('query', row),
       lang: this.text('lang', row),
@@ -266,7 +272,7 @@ export class Columns {
     if (!packClick(text, probe, 0, 0) || !packClick(text, probe, 4, 1)) return { count: 0, row: () => -1 };
     const first = this.#bound(0, false);
     const last = this.#bound(4, true);
-    return { count: last - first, row: (n) => this.#sorted[first + n] ?? -1 };
+    return { count: last - first, row: (n) => element(this.#sorted[first + n]) };
   }
 
   /** How many IDs lie below the probe, or not above it. */
@@ -274,7 +280,7 @@ export class Columns {
     let [low, high] = [0, this.#sortedRows];
     while (low < high) {
       const middle = (low + high) >>> 1;
-      const order = this.#compare(this.#sorted[middle] ?? 0, this.#probe, offset);
+      const order = this.#compare(element(this.#sorted[middle]), this.#probe, offset);
       if (order < 0 || (orEqual && order === 0)) low = middle + 1;
       else high = middle;
     }
@@ -285,7 +291,7 @@ export class Columns {
     const { click } = this.segmentOf(row);
     const at = (row % segmentRows) * 4;
     for (let i = 0; i < 4; i++) {
-      const difference = (click[at + i] ?? 0) - (words[offset + i] ?? 0);
+      const difference = element(click[at + i]) - element(words[offset + i]);
       if (difference !== 0) return difference;
     }
     return 0;
@@ -306,8 +312,8 @@ export class Columns {
     const { click } = this.segmentOf(row);
     const at = (row % segmentRows) * 4;
     let place = this.#sortedRows;
-    while (place > 0 && this.#compare(this.#sorted[place - 1] ?? 0, click, at) > 0) {
-      this.#sorted[place] = this.#sorted[place - 1] ?? 0;
+    while (place > 0 && this.#compare(element(this.#sorted[place - 1]), click, at) > 0) {
+      this.#sorted[place] = element(this.#sorted[place - 1]);
       place -= 1;
     }
     this.#sorted[place] = row;

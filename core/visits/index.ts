@@ -7,17 +7,15 @@ export type {
   LostRecord,
   PostbackRecord,
   TraceRecord,
-  Unsure,
+  Unverified,
 } from './records.ts';
-export { visitOfBeacon } from './beacon.ts';
-export type { Wire } from './journal.ts';
-export { makeIsRobot, readWire } from './journal.ts';
-export { postbackOfPixel } from './pixel.ts';
+export type { RecordVersion } from './journal.ts';
+export { isVisit, makeIsRobot, SortedJournal } from './journal.ts';
 export { beaconBody, journalRecord } from './records.ts';
-export type { Outcome, SieveRules } from './sieve.ts';
-export { defaultRules, makeSieve } from './sieve.ts';
+export type { Outcome, ClassificationRules } from './classificationRules.ts';
+export { defaultRules } from './classificationRules.ts';
 export type { Segment, StoredRows } from './columns.ts';
-export { Columns, segmentRows } from './columns.ts';
-export { ColumnSieve, outcomes } from './columnSieve.ts';
-export type { DaySum } from './thin.ts';
-export { addSums, thin } from './thin.ts';
+export { VisitColumns, segmentRows } from './columns.ts';
+export { Classification, outcomeNumber, outcomes } from './classification.ts';
+export type { DailyCount } from './rollUp.ts';
+export { mergeCounts, rollUp } from './rollUp.ts';

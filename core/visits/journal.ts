@@ -1,19 +1,19 @@
 import { isbot } from 'isbot';
 import { visitOfBeacon } from './beacon.ts';
-import { Columns } from './columns.ts';
-import { ColumnSieve } from './columnSieve.ts';
+import { VisitColumns } from './columns.ts';
 import { postbackOfPixel } from './pixel.ts';
-import type { JournalRecord, LostRecord, PostbackRecord, TraceRecord } from './records.ts';
-import type { SieveRules } from './sieve.ts';
-import { defaultRules } from './sieve.ts';
+import type { AuditRecord, JournalRecord, LostRecord, PostbackRecord, TraceRecord } from './records.ts';
 
-/** A journal sorted by what is asked of it. */
-export interface Wire {
-  readonly columns: Columns;
-  readonly sieve: ColumnSieve;
-  readonly postbacks: PostbackRecord[];
-  readonly traces: TraceRecord[];
-  readonly lost: LostRecord[];
+/** One version of a record of the catalogue, as somebody made it. */
+export interface RecordVersion {
+  readonly seq: number;
+  readonly at: number;
+  readonly by: string;
+  readonly version: number;
+  /** Changes of one step carry the same; empty where a change stands alone. */
+  readonly step: string;
+  /** Null when it was removed. */
+  readonly value: object | null;
 }
 
 /** Tells robots by their user agent: those that are known, and pieces of names the person added. */
@@ -22,24 +22,59 @@ export const makeIsRobot =
   (userAgent: string): boolean =>
     isbot(userAgent) || more.some((piece) => userAgent.toLowerCase().includes(piece.toLowerCase()));
 
-/** Puts the records of a journal where they belong: requests into columns and through the sieve, the rest into lists. */
-export const readWire = (records: Iterable<JournalRecord>, rules: SieveRules = defaultRules): Wire => {
-  const columns = new Columns();
-  const wire: Wire = {
-    columns,
-    sieve: new ColumnSieve(columns, makeIsRobot(), rules),
-    postbacks: [],
-    traces: [],
-    lost: [],
-  };
-  for (const record of records) {
-    if (record.kind === 'hop') columns.add(record);
-    else if (record.kind === 'beacon' && record.event === 'click') columns.add(visitOfBeacon(record));
-    else if (record.kind === 'postback') wire.postbacks.push(record);
-    else if (record.kind === 'pixel') wire.postbacks.push(postbackOfPixel(record));
-    else if (record.kind === 'trace') wire.traces.push(record);
-    else if (record.kind === 'lost') wire.lost.push(record);
+/** True for a record that is kept as a row of columns. */
+export const isVisit = (record: JournalRecord): boolean =>
+  record.kind === 'hop' || (record.kind === 'beacon' && record.event === 'click');
+
+/** The records of a journal, each where it is looked for: requests as columns, the others by their kind. */
+export class SortedJournal {
+  columns = new VisitColumns();
+  readonly postbacks: PostbackRecord[] = [];
+  readonly traces: TraceRecord[] = [];
+  readonly lost: LostRecord[] = [];
+  /** What happened around keys and exports. */
+  readonly audits: AuditRecord[] = [];
+  /** Versions of every record of the catalogue, by its ID, oldest first. */
+  readonly versions = new Map<string, RecordVersion[]>();
+
+  constructor(records: Iterable<JournalRecord> = []) {
+    for (const record of records) this.put(record);
   }
-  wire.sieve.go();
-  return wire;
-};
+
+  /** Puts a record behind those of its kind; tells whether matching rests on it. */
+  put(record: JournalRecord): boolean {
+    switch (record.kind) {
+      case 'hop':
+        this.columns.add(record);
+        return true;
+      case 'beacon':
+        if (record.event === 'click') this.columns.add(visitOfBeacon(record));
+        return record.event === 'click';
+      case 'postback':
+        this.postbacks.push(record);
+        return true;
+      case 'pixel':
+        this.postbacks.push(postbackOfPixel(record));
+        return true;
+      case 'lost':
+        this.lost.push(record);
+        return false;
+      case 'trace':
+        this.traces.push(record);
+        return false;
+      case 'audit':
+        this.audits.push(record);
+        return false;
+      case 'second':
+        return false;
+      case 'change': {
+        const { seq, at, by, version, step = '', value } = record;
+        const made: RecordVersion = { seq, at, by, version, step, value };
+        const earlier = this.versions.get(record.record);
+        if (earlier) earlier.push(made);
+        else this.versions.set(record.record, [made]);
+        return false;
+      }
+    }
+  }
+}

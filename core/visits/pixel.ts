@@ -10,5 +10,5 @@ export const postbackOfPixel = ({ seq, at, network, query }: PixelRecord): Postb
   query,
   body: null,
   ip: '',
-  unsure: 'pixel',
+  unverified: 'pixel',
 });

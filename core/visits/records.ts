@@ -1,4 +1,5 @@
 import * as v from 'valibot';
+import { ulidPattern } from '#core/catalogue';
 
 const seq = v.pipe(v.number(), v.integer(), v.minValue(1));
 const at = v.pipe(v.number(), v.integer());
@@ -11,7 +12,7 @@ const hop = v.object({
   /** Click ID; empty for a prefetch, which makes none. */
   click: v.string(),
   link: v.string(),
-  edition: v.number(),
+  version: v.number(),
   branch: v.string(),
   source: v.string(),
   status: v.number(),
@@ -43,7 +44,7 @@ const postback = v.object({
   type: v.exactOptional(v.string()),
   ip: v.string(),
   /** Why nobody can say that the network sent it; it counts only once a person says so. */
-  unsure: v.exactOptional(v.picklist(['sender', 'signature', 'time', 'pixel'])),
+  unverified: v.exactOptional(v.picklist(['sender', 'signature', 'time', 'pixel'])),
   /** What its signature covers, where the network signs and the signature is right: nothing else of it is read. */
   signed: v.exactOptional(v.picklist(['query', 'body', 'both'])),
   /** That signature, in hex, or both with a point between: one seen before is a repeat, whatever was added around it. */
@@ -64,7 +65,10 @@ const pixel = v.object({
   from: v.string(),
 });
 
-/** What the page script reports: a click on a link that may not be cloaked, or time spent. */
+/**
+ * What a page reports: a click on a link that may not be cloaked (the page script), or how long a page of ours was open. Of
+ * the latter the form is fixed and checked; no page sends it yet.
+ */
 const beacon = v.object({
   ...base,
   kind: v.literal('beacon'),
@@ -80,11 +84,11 @@ const beacon = v.object({
   country: v.string(),
 });
 
-/** A change of the catalogue, so that any edition can be explained. */
+/** A change of the catalogue, so that any version can be explained. */
 const change = v.object({
   ...base,
   kind: v.literal('change'),
-  edition: v.number(),
+  version: v.number(),
   of: v.string(),
   record: v.string(),
   revision: v.number(),
@@ -110,7 +114,7 @@ const trace = v.object({
   alive: v.boolean(),
   because: v.string(),
   /** What still stood on the order page, where one was found. */
-  kept: v.exactOptional(v.array(v.string())),
+  surviving: v.exactOptional(v.array(v.string())),
 });
 
 /** The second page of a hop that goes by two: it leads on with the first one's click ID and is no hop of its own. */
@@ -119,7 +123,7 @@ const secondPage = v.object({
   kind: v.literal('second'),
   click: v.string(),
   link: v.string(),
-  edition: v.number(),
+  version: v.number(),
   branch: v.string(),
   host: v.string(),
   status: v.number(),
@@ -184,9 +188,9 @@ export type PixelRecord = v.InferOutput<typeof pixel>;
 export type LostRecord = v.InferOutput<typeof lost>;
 export type AuditRecord = v.InferOutput<typeof audit>;
 export type AuditEvent = AuditRecord['event'];
-export type Unsure = NonNullable<PostbackRecord['unsure']>;
+export type Unverified = NonNullable<PostbackRecord['unverified']>;
 
-const beaconClick = v.pipe(v.string(), v.regex(/^[0-7][0-9A-HJKMNP-TV-Z]{25}$/, 'A click ID is a ULID.'));
+const beaconClick = v.pipe(v.string(), v.regex(ulidPattern, 'A click ID is a ULID.'));
 const beaconBase = {
   link: v.pipe(v.string(), v.maxLength(60)),
   /** The click ID the page made; or, of time, the one its page was opened with. */

@@ -1,9 +1,9 @@
-import { knownNetworks } from '#core/anatomy';
+import { knownNetworks } from '#core/link-parts';
 import type { Account, Domain, Link, Network, Program, Settings, Terms } from '#core/catalogue';
 import { newDomain } from '#core/catalogue';
 
 /** Where the simulated hosts are: `place('polehouse')` is `polehouse.localhost:4611` or `polehouse.example`. */
-export type Place = (name: string) => string;
+export type StandinAddress = (name: string) => string;
 
 /** Everything the people of Nightledge made. */
 export interface Made {
@@ -115,7 +115,7 @@ const fixed = (from: string, event: string, amount: number, currency: string): T
 });
 
 /** The catalogue of Nightledge, as it stands at the end of the season. */
-export const nightledge = (place: Place, end: number, key: (of: string) => string): Made => {
+export const nightledge = (place: StandinAddress, end: number, key: (of: string) => string): Made => {
   const domain: Domain = newDomain('dom_see', place('see.nightledge').replace(/:\d+$/, ''), 'Europe/Berlin');
   const networkOf = (name: string, id: string, setFor?: string[]): Network => {
     const known = knownNetworks.find((network) => network.name === name);

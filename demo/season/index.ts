@@ -1,5 +1,5 @@
-export type { Made, Place } from './catalogue.ts';
+export type { Made, StandinAddress } from './catalogue.ts';
 export type { ReportFile } from './reports.ts';
-export type { Fault, Sale } from './sales.ts';
+export type { Fault, Sale } from './sale.ts';
 export type { Season } from './season.ts';
 export { makeSeason, numbered } from './season.ts';

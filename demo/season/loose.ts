@@ -3,7 +3,7 @@ import type { CaseKind } from '#core/reconcile';
 import type { Made } from './catalogue.ts';
 import type { Visit } from './people.ts';
 import type { Chance } from './random.ts';
-import type { Sale } from './sales.ts';
+import type { Sale } from './sale.ts';
 
 const minute = 60_000;
 const hour = 60 * minute;

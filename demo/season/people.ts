@@ -9,7 +9,7 @@ type Hop = Extract<JournalDraft, { kind: 'hop' }>;
 /** A request and who really made it; the journal knows the first only. */
 export interface Visit {
   readonly hop: Hop;
-  readonly who: 'person' | 'again' | 'machine' | 'scanner' | 'checker' | 'test';
+  readonly who: 'person' | 'repeat' | 'machine' | 'scanner' | 'checker' | 'test';
 }
 
 const minute = 60_000;
@@ -68,11 +68,11 @@ export interface PeopleInput {
   readonly days: number;
   /** About how many. */
   readonly requests: number;
-  readonly edition: number;
+  readonly version: number;
 }
 
 /** Everybody and everything that asked for a link, in the order of time. */
-export const people = ({ made, seed, end, days, requests, edition }: PeopleInput): Visit[] => {
+export const people = ({ made, seed, end, days, requests, version }: PeopleInput): Visit[] => {
   const chance = new Chance(seed);
   const { domain, links } = made;
   const cloaked = links.filter((link) => link.network !== 'net_vennor' && link.slug !== 'print-moon');
@@ -113,7 +113,7 @@ export const people = ({ made, seed, end, days, requests, edition }: PeopleInput
         at: whole,
         click: prefetch ? '' : clickId(whole, chance.bytes(10)),
         link,
-        edition,
+        version,
         branch: 'everyone',
         source,
         status: prefetch ? 503 : 307,
@@ -144,7 +144,7 @@ export const people = ({ made, seed, end, days, requests, edition }: PeopleInput
     if (chance.chance(0.14)) {
       const later = at + minute * (0.2 + chance.next() * 24);
       if (later < end && Math.floor(later / day) === Math.floor(at / day))
-        put('again', later, link.id, source, who);
+        put('repeat', later, link.id, source, who);
     }
   };
 

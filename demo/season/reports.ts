@@ -1,10 +1,10 @@
 import { calendarDay, dayName } from '#core/hop';
-import type { ReportRow } from '../../standins/index.ts';
+import type { StatementRow } from '../../standins/index.ts';
 import { kinds } from '../../standins/index.ts';
 import { Chance } from './random.ts';
 import type { Made } from './catalogue.ts';
 import type { Visit } from './people.ts';
-import type { Fault, Sale } from './sales.ts';
+import type { Fault, Sale } from './sale.ts';
 
 /** A report as a network hands it out. */
 export interface ReportFile {
@@ -17,7 +17,7 @@ export interface ReportFile {
 type Row = Sale & { readonly report: NonNullable<Sale['report']> };
 
 /** A sale as the report of its network has it. */
-const rowOf = ({ txn, program, event, report }: Row, made: Made): ReportRow => {
+const rowOf = ({ txn, program, event, report }: Row, made: Made): StatementRow => {
   const { code = '', name = '' } = made.programs.find((one) => one.id === program) ?? {};
   const { click, state, amount: minor, currency, at } = report;
   return {

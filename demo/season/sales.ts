@@ -1,54 +1,16 @@
-import { calendarDay } from '#core/hop';
 import type { CaseKind } from '#core/reconcile';
+import { calendarDay } from '#core/hop';
 import type { JournalDraft } from '#core/visits';
 import { appeal } from './catalogue.ts';
 import type { Made } from './catalogue.ts';
 import type { Visit } from './people.ts';
 import { decimal, plantLoose, quota } from './loose.ts';
 import { Chance } from './random.ts';
+import type { Fault, Sale } from './sale.ts';
 import type { Total } from './totals.ts';
 import { totalsOf } from './totals.ts';
 
 type PostbackDraft = Extract<JournalDraft, { kind: 'postback' }>;
-
-/** A conversion as it truly happened, and what each side says of it. */
-export interface Sale {
-  readonly network: string;
-  readonly program: string;
-  /** The click ID our server gave, whole. */
-  readonly click: string;
-  readonly clickAt: number;
-  readonly event: string;
-  readonly txn: string;
-  readonly at: number;
-  readonly currency: string;
-  /** Minor units. */
-  readonly amount: number;
-  /** What the network's report says. */
-  readonly report:
-    | undefined
-    | {
-        readonly click: string;
-        readonly amount: number;
-        readonly currency: string;
-        readonly state: 'pending' | 'approved' | 'reversed';
-        readonly at: number;
-      };
-  /** What came by postback; the last state and amount we heard. */
-  readonly heard:
-    | undefined
-    | { readonly at: number; readonly amount: number; readonly currency: string; readonly counts: boolean };
-  /** The per-offer postback fired too, without a transaction. */
-  readonly twice: boolean;
-}
-
-/** One thing that was planted, and what reconciling has to make of it. */
-export interface Fault {
-  readonly kind: CaseKind;
-  readonly network: string;
-  /** Transaction; the day where clicks differ; `twice CLICK` for a postback without a transaction. */
-  readonly key: string;
-}
 
 export interface Sales {
   readonly sales: readonly Sale[];
@@ -203,14 +165,14 @@ export const sell = (made: Made, visits: readonly Visit[], seed: number, end: nu
         const machine = visit.who === 'machine';
         const test = visit.who === 'test';
         const arrived = happened + 3000 + chance.next() * 9000;
-        const told = Math.floor(happened / 1000);
+        const happenedSeconds = Math.floor(happened / 1000);
         keep(network, arrived, 'GET', {
           click: lostBoth ? '{k1}' : hop.click,
           event,
           status: 'accepted',
           amount: decimal(amount, 2),
           txn,
-          at: told,
+          at: happenedSeconds,
         });
         if (twice)
           keep(network, arrived + 1500, 'GET', {
@@ -218,7 +180,7 @@ export const sell = (made: Made, visits: readonly Visit[], seed: number, end: nu
             event,
             status: 'accepted',
             amount: decimal(amount, 2),
-            at: told,
+            at: happenedSeconds,
           });
         sales.push({
           network,

@@ -10,9 +10,9 @@ import {
   reportParts,
 } from '#core/conversions';
 import { readTable } from '#core/formats';
-import type { Books, CaseKind } from '#core/reconcile';
+import type { ReconcileInput, CaseKind } from '#core/reconcile';
 import { balanceOf, bridgeClicks, daysApart, reconcile } from '#core/reconcile';
-import { readWire } from '#core/visits';
+import { classified } from '../../core/visits/testing/classified.ts';
 import type { Season } from './index.ts';
 import { makeSeason, numbered } from './index.ts';
 
@@ -36,8 +36,8 @@ const importAll = ({ made, reports }: Season, at: number): Report[] => {
   });
 };
 
-const booksOf = (season: Season, at: number): Books => ({
-  ...readWire(numbered(season.journal)),
+const booksOf = (season: Season, at: number): ReconcileInput => ({
+  ...classified(numbered(season.journal)),
   ...season.made,
   reports: importAll(season, at),
   decisions: [],
@@ -61,7 +61,7 @@ const expectTruth = (season: Season, at: number): void => {
     const links = new Set(made.links.filter((link) => link.network === network).map((link) => link.id));
     const bridge = bridgeClicks({
       columns: books.columns,
-      sieve: books.sieve,
+      classification: books.classification,
       traces: [],
       reported: clicks.filter((row) => row.network === network),
       isLink: (link) => links.has(link),
@@ -70,9 +70,9 @@ const expectTruth = (season: Season, at: number): void => {
       zone: 'Europe/Berlin',
       theirZone: zone,
     });
-    expect(bridge.ours + bridge.pieces.reduce((sum, piece) => sum + piece.value, 0) + bridge.leftOver).toBe(
-      bridge.theirs,
-    );
+    expect(
+      bridge.ours + bridge.pieces.reduce((sum, piece) => sum + piece.value, 0) + bridge.unexplained,
+    ).toBe(bridge.theirs);
     for (const { day } of daysApart(bridge)) apart.push({ kind: 'clicks differ', network, key: day });
   }
   const words = ({ kind, network, key }: { kind: CaseKind; network: string; key: string }) =>

@@ -1,14 +1,14 @@
 import { isbot } from 'isbot';
 import type { JournalDraft, JournalRecord } from '#core/visits';
-import { defaultRules, makeSieve } from '#core/visits';
-import type { Made, Place } from './catalogue.ts';
+import { Classification, defaultRules, VisitColumns } from '#core/visits';
+import type { Made, StandinAddress } from './catalogue.ts';
 import { nightledge } from './catalogue.ts';
 import type { Visit } from './people.ts';
 import { people } from './people.ts';
 import { Chance } from './random.ts';
 import type { ReportFile } from './reports.ts';
 import { clickReports, conversionReports } from './reports.ts';
-import type { Fault, Sale } from './sales.ts';
+import type { Fault, Sale } from './sale.ts';
 import { sell } from './sales.ts';
 import type { Total } from './totals.ts';
 
@@ -19,7 +19,7 @@ export interface Truth {
   readonly totals: readonly Total[];
 }
 
-/** Ninety days of Nightledge: what people made, what happened on the wire, what networks report, and the truth. */
+/** Ninety days of Nightledge: what people made, what visitors and networks sent, what networks report, and the truth. */
 export interface Season {
   readonly made: Made;
   /** In the order of time, without their `seq`. */
@@ -36,9 +36,9 @@ export interface SeasonOptions {
   readonly days?: number;
   /** About how many requests there are. */
   readonly requests?: number;
-  readonly place?: Place;
-  /** Edition of the catalogue under which everything happens. */
-  readonly edition?: number;
+  readonly place?: StandinAddress;
+  /** Version of the catalogue under which everything happens. */
+  readonly version?: number;
 }
 
 const draftOf = ({ hop }: Visit): JournalDraft =>
@@ -65,17 +65,20 @@ export const makeSeason = ({
   days = 90,
   requests = 60_000,
   place = (name) => `${name}.example`,
-  edition = 1,
+  version = 1,
 }: SeasonOptions): Season => {
   const keys = new Chance(seed ^ 0x6e7);
   const made = nightledge(place, end, () => keys.hex(32));
-  const visits = people({ made, seed, end, days, requests, edition });
+  const visits = people({ made, seed, end, days, requests, version });
   const { sales, postbacks, faults, totals, reportedUntil } = sell(made, visits, seed, end);
 
-  // A network counts people once in half an hour, as the sieve does; that both do is the trade's habit.
-  const sieve = makeSieve(isbot, defaultRules);
-  const people1 = new Set(visits.filter((visit, i) => sieve({ seq: i + 1, ...visit.hop }) === 'counted'));
-  const clicks = clickReports(made, visits, (visit) => people1.has(visit), seed, reportedUntil);
+  // A network counts people once in half an hour, as the classification does; that both do is the trade's habit.
+  const columns = new VisitColumns();
+  for (const [i, { hop }] of visits.entries()) columns.add({ seq: i + 1, ...hop });
+  const classification = new Classification(columns, isbot, defaultRules);
+  classification.update();
+  const counted = new Set(visits.filter((_, row) => classification.outcome(row) === 'counted'));
+  const clicks = clickReports(made, visits, (visit) => counted.has(visit), seed, reportedUntil);
   const journal = [...visits.map(draftOf), ...postbacks].sort((a, b) => a.at - b.at);
   return {
     made,

@@ -1,5 +1,5 @@
 import { monthIn } from '#core/hop';
-import type { Sale } from './sales.ts';
+import type { Sale } from './sale.ts';
 
 /** Sums of a month with one network in one currency, or conversions where the currency is empty. */
 export interface Total {

@@ -2,19 +2,19 @@ import { pipeline } from 'node:stream';
 import type { ErrorRequestHandler } from 'express';
 import express from 'express';
 import * as v from 'valibot';
-import type { TracedHop } from '#core/anatomy';
-import { changesPerCall, changeSchema, check } from '#core/catalogue';
+import type { TracedHop } from '#core/link-parts';
+import { changeSchema, changesPerCall, check, firstProblem } from '#core/catalogue';
 import type { Feed } from '../feed/index.ts';
 import type { AdminKey } from '../adminKey.ts';
 import type { Audit } from '../audit.ts';
 import type { DiskRoom } from '../diskRoom.ts';
 import type { Journal } from '../journal/index.ts';
-import type { Mails } from '../mails.ts';
+import type { WaitingList } from '../waitingList.ts';
 import type { Bounds, Pages } from '../pages/index.ts';
 import { outcomeOf, sampleBody } from '../pages/index.ts';
-import type { Admission } from '../wire/admission.ts';
-import type { Peers } from '../wire/peer.ts';
-import type { Rejected } from '../wire/rejected.ts';
+import type { Admission } from '../http/admission.ts';
+import type { Peers } from '../http/peer.ts';
+import type { Rejected } from '../http/rejected.ts';
 import { findFaults } from './faults.ts';
 import { KeyGuard, sameOrigin } from './guard.ts';
 import { sendProblem } from './problem.ts';
@@ -24,7 +24,7 @@ export interface ApiParts {
   readonly origins: ReadonlySet<string>;
   readonly feed: Feed;
   readonly journal: Journal;
-  readonly mails: Mails;
+  readonly waitingList: WaitingList;
   readonly audit: Audit;
   readonly admission: Admission;
   readonly room: DiskRoom;
@@ -61,7 +61,9 @@ const count = v.pipe(v.string(), v.regex(/^\d{1,15}$/, 'is a whole number'), v.t
 /** What may stand after `?`: each once, and nothing else. */
 const noQuery = v.strictObject({});
 const afterQuery = v.strictObject({ after: v.optional(count, '0') });
-const mailsQuery = v.strictObject({ link: v.optional(v.pipe(v.string(), v.regex(/^lnk_[a-z0-9]{1,40}$/))) });
+const waitingListQuery = v.strictObject({
+  link: v.optional(v.pipe(v.string(), v.regex(/^lnk_[a-z0-9]{1,40}$/))),
+});
 
 const exportBody = v.strictObject({
   /** What left the browser, as a short sentence. */
@@ -91,7 +93,7 @@ export const makeApi = ({
   origins,
   feed,
   journal,
-  mails,
+  waitingList,
   audit,
   admission,
   room,
@@ -144,7 +146,7 @@ export const makeApi = ({
     response.json({
       ok,
       links: feed.table.links.size,
-      edition: feed.edition,
+      version: feed.version,
       seq: journal.seq,
       ...(ok ? {} : { problem }),
     });
@@ -182,7 +184,7 @@ export const makeApi = ({
   api.post('/exported', shortBody, express.json({ limit: '4kb' }), (request, response) => {
     const body = check(exportBody, request.body);
     if (!body.ok) {
-      sendProblem(response, 400, 'Not an export', body.problems[0]?.message ?? '');
+      sendProblem(response, 400, 'Not an export', firstProblem(body));
       return;
     }
     const { what, by } = body.value;
@@ -197,7 +199,7 @@ export const makeApi = ({
   api.post('/changes', shortBody, express.json({ limit: mostBody }), async (request, response) => {
     const body = check(changesBody, request.body);
     if (!body.ok) {
-      sendProblem(response, 400, 'Not a list of changes', body.problems[0]?.message ?? '', {
+      sendProblem(response, 400, 'Not a list of changes', firstProblem(body), {
         problems: body.problems,
       });
       return;
@@ -291,7 +293,7 @@ export const makeApi = ({
         response,
         400,
         'No such sample',
-        body.ok ? 'Name a network and a domain of yours.' : (body.problems[0]?.message ?? ''),
+        body.ok ? 'Name a network and a domain of yours.' : firstProblem(body),
       );
       return;
     }
@@ -302,13 +304,13 @@ export const makeApi = ({
     response.json({ rejected: await rejected.newest() });
   });
 
-  api.get('/mails', async (request, response) => {
-    if (queryOf(noQuery, request, response)) response.json({ mails: await mails.all() });
+  api.get('/waiting-list', async (request, response) => {
+    if (queryOf(noQuery, request, response)) response.json({ waitingList: await waitingList.all() });
   });
-  api.delete('/mails', async (request, response) => {
-    const query = queryOf(mailsQuery, request, response);
+  api.delete('/waiting-list', async (request, response) => {
+    const query = queryOf(waitingListQuery, request, response);
     if (!query) return;
-    const erased = await mails.erase(query.link);
+    const erased = await waitingList.erase(query.link);
     audit.note(
       'erasure',
       `${erased} mail addresses ${query.link === undefined ? 'of all links' : `of ${query.link}`} were erased.`,

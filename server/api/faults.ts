@@ -1,5 +1,5 @@
 import type { Problem } from '#core/catalogue';
-import type { Table } from '../feed/index.ts';
+import type { LinkTable } from '../feed/index.ts';
 import { readyLink } from '../feed/index.ts';
 
 /** Links that are made ready between two looks at whoever else waits. */
@@ -14,7 +14,7 @@ export interface Fault {
 }
 
 /** Makes every link ready that is not yet, a few at a time so that nobody waits for it, and gives those with faults. */
-export const findFaults = async (table: Table): Promise<Fault[]> => {
+export const findFaults = async (table: LinkTable): Promise<Fault[]> => {
   let n = 0;
   for (const link of table.links.values()) {
     const domain = table.domains.get(link.domain);

@@ -1,8 +1,8 @@
 import type { Request, RequestHandler, Response } from 'express';
 import type { AdminKey } from '../adminKey.ts';
 import type { Audit } from '../audit.ts';
-import type { Peers } from '../wire/peer.ts';
-import { MinuteLimit } from '../wire/minuteLimit.ts';
+import type { Peers } from '../http/peer.ts';
+import { MinuteLimit } from '../http/minuteLimit.ts';
 import { sendProblem } from './problem.ts';
 
 /** Wrong keys of one address within a minute that are answered at once. */

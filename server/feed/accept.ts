@@ -1,7 +1,7 @@
 import type { Change, Domain, Link, Network, Problem } from '#core/catalogue';
 import { alternatives, checkRecord, hopOf, leaningProblem, pathsOf } from '#core/catalogue';
 import { domainChangeProblems, prepareLink } from '#core/hop';
-import type { Table, TableLink } from './table.ts';
+import type { LinkTable, TableLink } from './linkTable.ts';
 
 type Accepted =
   | { readonly ok: true; readonly value: Record<string, unknown> | null }
@@ -13,7 +13,7 @@ const fine = (value: Record<string, unknown>): Accepted => ({ ok: true, value })
 /** A link of the table as the checks of the catalogue look at it. */
 const asLink = (link: TableLink) => ({ ...link, archived: link.rare.archived });
 
-const removal = ({ kind, record }: Change, table: Table): Accepted => {
+const removal = ({ kind, record }: Change, table: LinkTable): Accepted => {
   // Links are removed by the thousand, and few others lean on one: those are kept apart.
   const links = kind === 'link' ? table.handingTo(record) : [...table.links.values()];
   const problem = leaningProblem(kind, record, {
@@ -28,7 +28,7 @@ const removal = ({ kind, record }: Change, table: Table): Accepted => {
  * Why a link cannot hand its visitors to another; undefined where it can, or hands them to none. One that is not known yet
  * may still come: until then nothing answers.
  */
-const handingProblem = (link: Link, table: Table): string | undefined => {
+const handingProblem = (link: Link, table: LinkTable): string | undefined => {
   const seen = new Set([link.id]);
   for (let to = link.archived?.to; to !== undefined; to = table.links.get(to)?.rare.archived?.to) {
     if (to === link.id)
@@ -41,7 +41,7 @@ const handingProblem = (link: Link, table: Table): string | undefined => {
   return undefined;
 };
 
-const acceptLink = (link: Link, table: Table): Accepted => {
+const acceptLink = (link: Link, table: LinkTable): Accepted => {
   const domain = table.domains.get(link.domain);
   if (!domain) return refuse('domain', 'Its domain is not known here. Add the domain first.');
   if (link.network !== undefined && !table.networks.has(link.network))
@@ -62,7 +62,7 @@ const acceptLink = (link: Link, table: Table): Accepted => {
   return prepared.ok ? fine(link) : first(prepared.problems);
 };
 
-const acceptDomain = (domain: Domain, table: Table, isAppHost: (host: string) => boolean): Accepted => {
+const acceptDomain = (domain: Domain, table: LinkTable, isAppHost: (host: string) => boolean): Accepted => {
   const { id, host } = domain;
   if (isAppHost(host)) return refuse('host', `${host} is where the application answers. Use another host.`);
   const other = table.hosts.get(host);
@@ -75,11 +75,11 @@ const acceptDomain = (domain: Domain, table: Table, isAppHost: (host: string) =>
   return problem ? { ok: false, problem } : fine({ ...domain });
 };
 
-const acceptNetwork = (network: Network, table: Table): Accepted => {
-  const { key, pixelKey, before } = network.postback;
+const acceptNetwork = (network: Network, table: LinkTable): Accepted => {
+  const { key, pixelKey, previousKey } = network.postback;
   for (const [path, wanted] of [
     ['postback.key', key],
-    ['postback.before.key', before?.key],
+    ['postback.previousKey.key', previousKey?.key],
   ] as const) {
     const owner = wanted === undefined ? undefined : table.networkByKey.get(wanted);
     if (owner && owner.id !== network.id)
@@ -96,7 +96,7 @@ const acceptNetwork = (network: Network, table: Table): Accepted => {
  *
  * @param isAppHost tells the hosts on which the application itself answers
  */
-export const accept = (change: Change, table: Table, isAppHost: (host: string) => boolean): Accepted => {
+export const accept = (change: Change, table: LinkTable, isAppHost: (host: string) => boolean): Accepted => {
   if (change.value === null) return removal(change, table);
   if (change.value['id'] !== change.record)
     return refuse('id', 'The record carries another ID than the change.');

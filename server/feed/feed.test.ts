@@ -1,16 +1,16 @@
 import { appendFileSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
-import type { Kept } from '#core/catalogue';
+import type { StoredChange } from '#core/catalogue';
 import { changeOf, firstRecords } from '../client.ts';
-import { freshFolder } from '../process.ts';
+import { freshFolder } from '../testing/process.ts';
 import { Feed } from './index.ts';
 
 const path = () => join(freshFolder(), 'changes.ndjson');
-const open = async (at: string, kept: Kept[] = []) =>
+const open = async (at: string, kept: StoredChange[] = []) =>
   Feed.open(at, {
     isAppHost: (host) => host === 'desk.nightledge.example',
-    onKept: (change) => kept.push(change),
+    onStored: (change) => kept.push(change),
   });
 const { domain, network, link } = firstRecords(4600);
 const bare = { ...link, program: undefined };
@@ -19,13 +19,13 @@ const start = [changeOf('domain', domain), changeOf('network', network), changeO
 describe('the change feed', () => {
   it('builds the link table and finds it again after a restart', async () => {
     const at = path();
-    const kept: Kept[] = [];
+    const kept: StoredChange[] = [];
     const feed = await open(at, kept);
-    expect(await feed.apply(start)).toEqual({ edition: 3, refused: [] });
-    expect(kept.map((k) => k.edition)).toEqual([1, 2, 3]);
+    expect(await feed.apply(start)).toEqual({ version: 3, refused: [] });
+    expect(kept.map((k) => k.version)).toEqual([1, 2, 3]);
     await feed.close();
     const again = await open(at);
-    expect(again.edition).toBe(3);
+    expect(again.version).toBe(3);
     expect([...(again.table.hosts.get('see.nightledge.localhost')?.links.keys() ?? [])]).toEqual([
       'saturn-kit',
       'saturn',
@@ -40,10 +40,10 @@ describe('the change feed', () => {
     const edit = changeOf('link', { ...bare, title: 'Second' }, 2);
     await feed.apply([edit, changeOf('link', { ...bare, title: 'Third' }, 3)]);
     await feed.compact();
-    expect(await feed.apply([...start, edit])).toEqual({ edition: 5, refused: [] });
+    expect(await feed.apply([...start, edit])).toEqual({ version: 5, refused: [] });
     await feed.close();
     const again = await open(at);
-    expect(await again.apply([edit])).toEqual({ edition: 5, refused: [] });
+    expect(await again.apply([edit])).toEqual({ version: 5, refused: [] });
     const { changes } = await again.read(0);
     expect(changes.map((c) => [c.record, c.revision])).toEqual([
       ['dom_see', 1],
@@ -52,6 +52,21 @@ describe('the change feed', () => {
     ]);
     expect(readFileSync(at, 'utf8')).not.toContain('Second');
     await again.close();
+  });
+
+  it('gives the journal every change it lacks, those that were superseded since as well', async () => {
+    const feed = await open(path());
+    await feed.apply(start);
+    await feed.apply([
+      changeOf('link', { ...bare, title: 'Second' }, 2),
+      changeOf('link', { ...bare, title: 'Third' }, 3),
+    ]);
+    const titles = (await feed.since(3)).map(({ version, value }) => [version, value?.['title']]);
+    expect(titles).toEqual([
+      [4, 'Second'],
+      [5, 'Third'],
+    ]);
+    await feed.close();
   });
 
   it('refuses a stale revision with the newest version, and takes the rest of the batch', async () => {
@@ -63,7 +78,7 @@ describe('the change feed', () => {
       stale,
       changeOf('link', { ...bare, id: 'lnk_other', slug: 'other', aliases: [] }),
     ]);
-    expect(answer.edition).toBe(5);
+    expect(answer.version).toBe(5);
     expect(answer.refused).toMatchObject([
       {
         change: stale.change,
@@ -94,7 +109,7 @@ describe('the change feed', () => {
     const { refused } = await feed.apply([change]);
     expect(refused[0]?.path).toBe(field);
     expect(refused[0]?.message).toContain(message);
-    expect(feed.edition).toBe(3);
+    expect(feed.version).toBe(3);
     await feed.close();
   });
 
@@ -111,7 +126,7 @@ describe('the change feed', () => {
     await feed.close();
   });
 
-  it('gives pages in the order of editions', async () => {
+  it('gives pages in the order of versions', async () => {
     const feed = await open(path());
     const many = Array.from({ length: 2500 }, (_, i) =>
       changeOf('link', { ...bare, id: `lnk_n${i}`, slug: `n${i}`, aliases: [] }),
@@ -119,8 +134,8 @@ describe('the change feed', () => {
     await feed.apply([...start.slice(0, 2), ...many]);
     const first = await feed.read(0);
     expect([first.changes.length, first.more]).toEqual([2000, true]);
-    const second = await feed.read(first.edition);
-    expect([second.changes.length, second.more, second.edition]).toEqual([502, false, 2502]);
+    const second = await feed.read(first.version);
+    expect([second.changes.length, second.more, second.version]).toEqual([502, false, 2502]);
     await feed.close();
   });
 
@@ -130,7 +145,7 @@ describe('the change feed', () => {
     await feed.apply(start);
     await feed.close();
     const whole = readFileSync(at, 'utf8');
-    writeFileSync(at, whole.replace('{"edition":2', '{"edi\0on":2,'));
+    writeFileSync(at, whole.replace('{"version":2', '{"edi\0on":2,'));
     await expect(open(at)).rejects.toThrow(/damaged at byte \d+: "\{"edi/);
   });
 
@@ -139,13 +154,13 @@ describe('the change feed', () => {
     const feed = await open(at);
     await feed.apply(start);
     await feed.close();
-    appendFileSync(at, '{"edition":4,"chan');
+    appendFileSync(at, '{"version":4,"chan');
     const again = await open(at);
-    expect(again.edition).toBe(3);
-    expect((await again.apply([changeOf('link', { ...bare, title: 'On' }, 2)])).edition).toBe(4);
+    expect(again.version).toBe(3);
+    expect((await again.apply([changeOf('link', { ...bare, title: 'On' }, 2)])).version).toBe(4);
     await again.close();
     const last = await open(at);
-    expect(last.edition).toBe(4);
+    expect(last.version).toBe(4);
     await last.close();
   });
 });

@@ -1,14 +1,15 @@
 import type { FileHandle } from 'node:fs/promises';
 import { open, rm } from 'node:fs/promises';
 import { dirname } from 'node:path';
-import type { Change, ChangesAnswer, ChangesPage, Kept, Refused } from '#core/catalogue';
+import pLimit from 'p-limit';
+import type { Change, ChangesAnswer, ChangesPage, StoredChange, Refused } from '#core/catalogue';
 import { replaceFile, syncFolder } from '../dataDir.ts';
 import { accept } from './accept.ts';
-import { Table } from './table.ts';
+import { LinkTable } from './linkTable.ts';
 
 /** Where the newest version of a record stands in the file. */
-interface Place {
-  readonly edition: number;
+interface FilePosition {
+  readonly version: number;
   readonly revision: number;
   readonly offset: number;
   readonly length: number;
@@ -17,14 +18,14 @@ interface Place {
 export interface FeedOptions {
   readonly isAppHost: (host: string) => boolean;
   /** Told of every change once it is on disk. */
-  readonly onKept: (kept: Kept) => void;
+  readonly onStored: (stored: StoredChange) => void;
   readonly log?: (message: string, detail: object) => void;
 }
 
 const pageSize = 2000;
 
 /** A line of the feed's file: a change, or what compaction left of one that was superseded. */
-type Line = Kept | Pick<Kept, 'edition' | 'change'>;
+type Line = StoredChange | Pick<StoredChange, 'version' | 'change'>;
 
 /** @throws Error with one clear line: what stands before the end of the file was whole once, so the disk damaged it */
 const readLine = (text: string, offset: number): Line => {
@@ -57,17 +58,17 @@ const linesOf = function* (
  * newest version.
  */
 export class Feed {
-  readonly table = new Table();
+  readonly table = new LinkTable();
   readonly #path: string;
   readonly #options: FeedOptions;
-  /** In the order of editions: a record that changes moves to the end. */
-  readonly #places = new Map<string, Place>();
+  /** In the order of versions: a record that changes moves to the end. */
+  readonly #places = new Map<string, FilePosition>();
   readonly #known = new Set<string>();
   #handle: FileHandle;
   #bytes = 0;
-  #edition = 0;
+  #version = 0;
   #superseded = 0;
-  #turn: Promise<unknown> = Promise.resolve();
+  readonly #inTurn = pLimit(1);
 
   private constructor(path: string, handle: FileHandle, options: FeedOptions) {
     this.#path = path;
@@ -90,8 +91,8 @@ export class Feed {
   }
 
   /** The number of the newest change. */
-  get edition(): number {
-    return this.#edition;
+  get version(): number {
+    return this.#version;
   }
 
   async #load(): Promise<void> {
@@ -119,11 +120,11 @@ export class Feed {
   }
 
   #take(line: Line, offset: number, length: number): void {
-    this.#edition = Math.max(this.#edition, line.edition);
+    this.#version = Math.max(this.#version, line.version);
     this.#known.add(line.change);
     if (!('record' in line)) return;
     if (this.#places.delete(line.record)) this.#superseded += 1;
-    this.#places.set(line.record, { edition: line.edition, revision: line.revision, offset, length });
+    this.#places.set(line.record, { version: line.version, revision: line.revision, offset, length });
     this.table.put(line);
   }
 
@@ -157,20 +158,20 @@ export class Feed {
           continue;
         }
         // Each line is written before the next change is judged, since that may rest on it; one sync ends them all.
-        await this.#append({ edition: this.#edition + 1, ...change, value: accepted.value });
+        await this.#append({ version: this.#version + 1, ...change, value: accepted.value });
       }
       await this.#sync();
-      return { edition: this.#edition, refused };
+      return { version: this.#version, refused };
     });
   }
 
-  #pending: { kept: Kept; bytes: Buffer }[] = [];
+  #pending: { stored: StoredChange; bytes: Buffer }[] = [];
 
-  #append(kept: Kept): void {
-    const bytes = Buffer.from(`${JSON.stringify(kept)}\n`);
+  #append(stored: StoredChange): void {
+    const bytes = Buffer.from(`${JSON.stringify(stored)}\n`);
     const offset = this.#bytes + this.#pending.reduce((sum, line) => sum + line.bytes.length, 0);
-    this.#pending.push({ kept, bytes });
-    this.#take(kept, offset, bytes.length);
+    this.#pending.push({ stored, bytes });
+    this.#take(stored, offset, bytes.length);
   }
 
   async #sync(): Promise<void> {
@@ -195,7 +196,7 @@ export class Feed {
       throw error;
     }
     this.#bytes += bytes.length;
-    for (const { kept } of pending) this.#options.onKept(kept);
+    for (const { stored } of pending) this.#options.onStored(stored);
   }
 
   /** After a failed write: cuts the file back and builds everything anew from what is on disk. */
@@ -204,49 +205,52 @@ export class Feed {
     this.#places.clear();
     this.#known.clear();
     this.table.clear();
-    this.#edition = 0;
+    this.#version = 0;
     this.#superseded = 0;
     this.#build(await this.#content());
   }
 
-  /** The newest version of each record that changed after an edition, oldest change first, a page at a time. */
+  /** The newest version of each record that changed after a version, oldest change first, a page at a time. */
   read(after: number): Promise<ChangesPage> {
     return this.#inTurn(async () => {
-      const changes: Kept[] = [];
+      const changes: StoredChange[] = [];
       for (const place of this.#places.values()) {
-        if (place.edition <= after) continue;
+        if (place.version <= after) continue;
         if (changes.length === pageSize)
-          return { edition: changes.at(-1)?.edition ?? after, changes, more: true };
+          return { version: changes.at(-1)?.version ?? after, changes, more: true };
         changes.push(await this.#readAt(place));
       }
-      return { edition: this.#edition, changes, more: false };
+      return { version: this.#version, changes, more: false };
     });
   }
 
-  /** Every version still held of changes after an edition, for the journal to catch up with. */
-  async since(edition: number): Promise<Kept[]> {
-    const found: Kept[] = [];
-    for (const place of this.#places.values())
-      if (place.edition > edition) found.push(await this.#readAt(place));
+  /**
+   * Every change on disk after a version, oldest first, for the journal to catch up with after a crash. Of changes that
+   * were superseded before a compaction only their IDs are left, so those are not among them.
+   */
+  async since(version: number): Promise<StoredChange[]> {
+    const found: StoredChange[] = [];
+    for (const { line } of linesOf(await this.#content()))
+      if ('record' in line && line.version > version) found.push(line);
     return found;
   }
 
-  async #readAt({ offset, length, edition }: Place): Promise<Kept> {
-    const waiting = this.#pending.find((line) => line.kept.edition === edition);
-    if (waiting) return waiting.kept;
+  async #readAt({ offset, length, version }: FilePosition): Promise<StoredChange> {
+    const waiting = this.#pending.find((line) => line.stored.version === version);
+    if (waiting) return waiting.stored;
     const bytes = Buffer.alloc(length);
     await this.#handle.read(bytes, 0, length, offset);
     const line: unknown = JSON.parse(bytes.toString());
-    return line as Kept; // written by this class
+    return line as StoredChange; // written by this class
   }
 
   /** Writes the file anew with the newest version of each record; of the others their change IDs stay. */
   async compact(): Promise<void> {
-    const newest = new Set([...this.#places.values()].map((place) => place.edition));
+    const newest = new Set([...this.#places.values()].map((place) => place.version));
     const lines: string[] = [];
     for (const { line, text } of linesOf(await this.#content()))
       lines.push(
-        newest.has(line.edition) ? text : JSON.stringify({ edition: line.edition, change: line.change }),
+        newest.has(line.version) ? text : JSON.stringify({ version: line.version, change: line.change }),
       );
     const content = Buffer.from(`${lines.join('\n')}\n`);
     await replaceFile(this.#path, content);
@@ -254,19 +258,13 @@ export class Feed {
     this.#handle = await open(this.#path, 'r+');
     for (const { line, offset, length } of linesOf(content))
       if ('record' in line)
-        this.#places.set(line.record, { edition: line.edition, revision: line.revision, offset, length });
+        this.#places.set(line.record, { version: line.version, revision: line.revision, offset, length });
     this.#bytes = content.length;
     this.#superseded = 0;
   }
 
   async close(): Promise<void> {
-    await this.#turn.catch(() => undefined);
-    await this.#handle.close();
-  }
-
-  #inTurn<T>(task: () => Promise<T>): Promise<T> {
-    const result = this.#turn.then(task, task);
-    this.#turn = result.catch(() => undefined);
-    return result;
+    // Whatever waits for its turn is done first.
+    await this.#inTurn(() => this.#handle.close());
   }
 }

@@ -1,3 +1,3 @@
 export { Feed } from './feed.ts';
-export type { Host, Table, TableLink, TableNetwork } from './table.ts';
-export { answering, readyLink } from './table.ts';
+export type { Host, LinkTable, TableLink, TableNetwork } from './linkTable.ts';
+export { answering, readyLink } from './linkTable.ts';

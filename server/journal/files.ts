@@ -1,3 +1,4 @@
+import { element } from '#core/catalogue';
 import type { FileHandle } from 'node:fs/promises';
 import { mkdir, open, readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -68,8 +69,8 @@ export interface Recovered {
   readonly files: JournalFile[];
   /** The last `seq` there is, 0 in an empty journal. */
   readonly last: number;
-  /** The newest edition a change record tells of. */
-  readonly edition: number;
+  /** The newest version a change record tells of. */
+  readonly version: number;
   /** What had to be cut off, for the log. */
   readonly cuts: readonly { readonly name: string; readonly bytes: number }[];
 }
@@ -83,14 +84,14 @@ export const recover = async (folder: string): Promise<Recovered> => {
   const found = (await readdir(folder))
     .map((name) => ({ name, match: namePattern.exec(name) }))
     .flatMap(({ name, match }) =>
-      match ? [{ name, first: Number(match[1]), day: match[2] ?? '', again: Number(match[3] ?? 0) }] : [],
+      match ? [{ name, first: Number(match[1]), day: element(match[2]), again: Number(match[3] ?? 0) }] : [],
     )
     .sort((a, b) => a.first - b.first || a.again - b.again);
 
   const files: JournalFile[] = [];
   const cuts: { name: string; bytes: number }[] = [];
   let last = 0;
-  let edition = 0;
+  let version = 0;
   for (const [i, { name, first, day }] of found.entries()) {
     const next = found[i + 1]?.first ?? Infinity;
     const path = join(folder, name);
@@ -110,8 +111,8 @@ export const recover = async (folder: string): Promise<Recovered> => {
         last = line.seq;
         if (line.text.includes('"kind":"change"')) {
           const record: unknown = JSON.parse(line.text);
-          if (typeof record === 'object' && record !== null && 'edition' in record)
-            edition = Math.max(edition, Number(record.edition));
+          if (typeof record === 'object' && record !== null && 'version' in record)
+            version = Math.max(version, Number(record.version));
         }
       }
       if (bytes < content.length) {
@@ -124,5 +125,5 @@ export const recover = async (folder: string): Promise<Recovered> => {
       await handle.close();
     }
   }
-  return { files, last, edition, cuts };
+  return { files, last, version, cuts };
 };

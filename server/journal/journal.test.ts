@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { text } from 'node:stream/consumers';
 import { describe, expect, it } from 'vitest';
 import type { JournalDraft, JournalRecord } from '#core/visits';
-import { freshFolder } from '../process.ts';
+import { freshFolder } from '../testing/process.ts';
 import { Journal } from './index.ts';
 
 const folder = freshFolder;
@@ -114,7 +114,7 @@ describe('the journal', () => {
     await journal.close();
   });
 
-  it('writes what a failing disk refused first, and vouches for nothing before it is there', async () => {
+  it('writes what a failing disk refused first, and acknowledges nothing before it is there', async () => {
     const at = folder();
     const away = `${at}-away`;
     const journal = await open(at, { fileBytes: 1 });

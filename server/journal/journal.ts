@@ -62,7 +62,7 @@ export class Journal {
   /** The batch the disk has to take next; empty when there is none. */
   #inHand = new Gathered();
   /** Those who wait for a record of the batch in hand, and those who wait for one that comes after it. */
-  #told: Done[] = [];
+  #writtenWaiting: Done[] = [];
   #waiting: Done[] = [];
   /** Records that wait until there is room again for more than postbacks. */
   #deferred: Rest[] = [];
@@ -97,7 +97,7 @@ export class Journal {
     folder: string,
     newIdentity: string,
     options: JournalOptions = {},
-  ): Promise<{ journal: Journal; edition: number }> {
+  ): Promise<{ journal: Journal; version: number }> {
     const full = {
       mostWaiting: 50_000,
       mostBytes: 64 * 1024 * 1024,
@@ -106,7 +106,7 @@ export class Journal {
       log: () => undefined,
       ...options,
     };
-    const { files, last, edition, cuts } = await recover(folder);
+    const { files, last, version, cuts } = await recover(folder);
     for (const cut of cuts) full.log('cut the end of a journal file', cut);
     const path = join(folder, 'identity');
     let identity = await readFile(path, 'utf8').then(
@@ -117,7 +117,7 @@ export class Journal {
       identity = newIdentity;
       await replaceFile(path, `${identity}\n`);
     }
-    return { journal: new Journal(folder, identity, files, last, full), edition };
+    return { journal: new Journal(folder, identity, files, last, full), version };
   }
 
   /** The last `seq` that is on disk. */
@@ -141,7 +141,7 @@ export class Journal {
    * @param link of a hop, so that those that are dropped are counted by link
    */
   appendRest(at: number, rest: Rest, link?: string): void {
-    if (this.#held >= this.#options.mostWaiting || this.#isFull) {
+    if (this.#waitingRecords >= this.#options.mostWaiting || this.#isFull) {
       this.#drop(at, link);
       return;
     }
@@ -184,7 +184,7 @@ export class Journal {
    * so that it is not lost where the sender does not try again
    */
   keep(draft: JournalDraft): Promise<void> {
-    if (this.#closed || this.#held >= this.#options.mostWaiting * 1.2 || this.#isFull)
+    if (this.#closed || this.#waitingRecords >= this.#options.mostWaiting * 1.2 || this.#isFull)
       return Promise.reject(this.#failure ?? new Error('The journal takes nothing more.'));
     return new Promise((resolve, reject) => {
       this.#unwritten.push(JSON.stringify(draft).slice(1));
@@ -200,7 +200,7 @@ export class Journal {
   }
 
   /** How many records are not on disk yet. */
-  get #held(): number {
+  get #waitingRecords(): number {
     return this.#inHand.records + this.#filling.records + this.#unwritten.length + this.#deferred.length;
   }
 
@@ -256,7 +256,7 @@ export class Journal {
       this.#now();
       await this.#working;
       if (this.#failure) await new Promise((resolve) => setTimeout(resolve, 100));
-    } while (this.#held > 0 && Date.now() < end);
+    } while (this.#waitingRecords > 0 && Date.now() < end);
     clearTimeout(this.#timer);
     await this.#handle?.close();
     this.#handle = undefined;
@@ -276,7 +276,7 @@ export class Journal {
     this.#timer = undefined;
     this.#working = this.#work().finally(() => {
       this.#working = undefined;
-      if (this.#held > this.#deferred.length || this.#mustTellLost) {
+      if (this.#waitingRecords > this.#deferred.length || this.#mustTellLost) {
         if (this.#failure) this.#soon(retryMs);
         else if (this.#waiting.length > 0) this.#now();
         else this.#soon(gatherMs);
@@ -309,7 +309,7 @@ export class Journal {
       if (this.#unwritten.length > 0) this.#writeOut();
       if (this.#filling.records === 0) return;
       [this.#inHand, this.#filling] = [this.#filling, this.#inHand];
-      this.#told = this.#waiting;
+      this.#writtenWaiting = this.#waiting;
       this.#waiting = [];
     }
     try {
@@ -318,12 +318,12 @@ export class Journal {
     } catch (error) {
       this.#failure = error instanceof Error ? error : new Error(String(error));
       this.#options.log('the journal could not be written', { error: this.#failure.message });
-      this.#told.push(...this.#waiting);
+      this.#writtenWaiting.push(...this.#waiting);
       this.#waiting = [];
     }
-    const told = this.#told;
-    this.#told = [];
-    for (const tell of told) tell(this.#failure);
+    const acknowledged = this.#writtenWaiting;
+    this.#writtenWaiting = [];
+    for (const acknowledge of acknowledged) acknowledge(this.#failure);
   }
 
   async #write({ bytes, length, records }: Gathered): Promise<void> {

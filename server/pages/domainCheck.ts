@@ -1,3 +1,4 @@
+import { isLocalHost, originOfHost } from '#core/catalogue';
 import { ask, bytesOf, wordsOf } from './ask.ts';
 import { addressFor } from './guard.ts';
 
@@ -22,8 +23,8 @@ export const checkDomain = async (
   { host, port, token }: { readonly host: string; readonly port: number; readonly token: string },
   requestMs: number,
 ): Promise<DomainCheck> => {
-  const local = host.endsWith('.localhost');
-  const url = new URL(local ? `http://${host}:${port}${checkPath}` : `https://${host}${checkPath}`);
+  const local = isLocalHost(host);
+  const url = new URL(originOfHost(host, port) + checkPath);
   const bounds = { localPorts: [port] };
   const bad = (more: Partial<DomainCheck>): DomainCheck => ({
     resolves: 'Its name was not looked up.',

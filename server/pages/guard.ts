@@ -1,6 +1,7 @@
 import type { LookupAddress } from 'node:dns';
 import { lookup } from 'node:dns/promises';
 import ipaddr from 'ipaddr.js';
+import { isLocalHost } from '#core/catalogue';
 
 /** Where the tracer may go. */
 export interface Bounds {
@@ -21,8 +22,9 @@ const unwrapped = (address: string): ipaddr.IPv4 | ipaddr.IPv6 => {
 };
 
 /**
- * True for an address that `ipaddr.js` calls unicast once it is unwrapped, and for no other: private, loopback, link-local,
- * shared, translated (NAT64, 6to4, Teredo), multicast, reserved and unspecified ones are not (the registries of RFC 6890).
+ * True for an address that `ipaddr.js` calls unicast, and for no other: private, loopback, link-local, shared, translated
+ * (NAT64, 6to4, Teredo), multicast, reserved and unspecified ones are not (the registries of RFC 6890). An IPv6 address that
+ * wraps an IPv4 one is as public as that one.
  */
 export const isPublicAddress = (address: string): boolean =>
   ipaddr.isValid(address) && unwrapped(address).range() === 'unicast';
@@ -40,7 +42,7 @@ export const addressFor = async (url: URL, bounds: Bounds): Promise<LookupAddres
     throw new Error('An address with a user name is not traced.');
   const host = url.hostname.replace(/^\[|\]$/g, '');
   const port = Number(url.port || (url.protocol === 'https:' ? 443 : 80));
-  if (host === 'localhost' || host.endsWith('.localhost')) {
+  if (isLocalHost(host)) {
     if (host !== 'localhost' && bounds.localPorts.includes(port)) return { address: '127.0.0.1', family: 4 };
     throw new Error('An address of this machine is not traced.');
   }

@@ -6,7 +6,7 @@ import { builtFile } from '../built.ts';
 import { readConfig } from '../config.ts';
 import type { Fernhop } from '../fernhop.ts';
 import { makeFernhop } from '../fernhop.ts';
-import { freePort, freshFolder } from '../process.ts';
+import { freePort, freshFolder } from '../testing/process.ts';
 import { watchEventLoop } from '../testing/eventLoop.ts';
 import { fillForRequests } from '../testing/generated.ts';
 import { Pages } from './index.ts';

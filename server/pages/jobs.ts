@@ -1,4 +1,4 @@
-import type { TracedHop, TraceEnd } from '#core/anatomy';
+import type { TracedHop, TraceEnd } from '#core/link-parts';
 import type { Deadlines } from './ask.ts';
 import type { DomainCheck } from './domainCheck.ts';
 import type { Bounds } from './guard.ts';

@@ -1,5 +1,5 @@
 import { Worker } from 'node:worker_threads';
-import type { TracedHop, TraceEnd } from '#core/anatomy';
+import type { TracedHop, TraceEnd } from '#core/link-parts';
 import { builtFile } from '../built.ts';
 import type { Deadlines } from './ask.ts';
 import { usualDeadlines } from './ask.ts';

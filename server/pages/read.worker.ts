@@ -1,5 +1,5 @@
 import { parentPort } from 'node:worker_threads';
-import { readPage } from '#core/anatomy';
+import { readPage } from '#core/link-parts';
 
 /** Reads the pages it is given, in the order they come. */
 parentPort?.on('message', ({ html, base }: { readonly html: string; readonly base: string }) =>

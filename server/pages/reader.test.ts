@@ -2,7 +2,7 @@ import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { builtFile } from '../built.ts';
-import { freshFolder } from '../process.ts';
+import { freshFolder } from '../testing/process.ts';
 import { Pages } from './index.ts';
 import { makeReader } from './reader.ts';
 

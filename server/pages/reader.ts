@@ -1,6 +1,7 @@
 import { once } from 'node:events';
 import { Worker } from 'node:worker_threads';
-import type { PageFacts } from '#core/anatomy';
+import pLimit from 'p-limit';
+import type { PageFacts } from '#core/link-parts';
 import { workerLimits } from './limits.ts';
 import type { ReadPage } from './trace.ts';
 
@@ -16,7 +17,7 @@ const begin = async (file: string): Promise<Worker> => {
  */
 export const makeReader = (file: string, mostMs: number): ReadPage => {
   let worker: Worker | undefined;
-  let turn: Promise<unknown> = Promise.resolve();
+  const inTurn = pLimit(1);
 
   const readNow = async (html: string, base: string): Promise<PageFacts | undefined> => {
     const reader = (worker ??= await begin(file));
@@ -42,9 +43,5 @@ export const makeReader = (file: string, mostMs: number): ReadPage => {
     });
   };
 
-  return (html, base) => {
-    const reading = turn.then(() => readNow(html, base)).catch(() => undefined);
-    turn = reading;
-    return reading;
-  };
+  return (html, base) => inTurn(() => readNow(html, base)).catch(() => undefined);
 };

@@ -1,3 +1,4 @@
+import { originOfHost } from '#core/catalogue';
 import * as v from 'valibot';
 import type { Sent } from './ask.ts';
 import { ask, bytesOf, wordsOf } from './ask.ts';
@@ -29,8 +30,7 @@ export const sendSample = async (
   { port, token }: { readonly port: number; readonly token: string },
   requestMs: number,
 ): Promise<SampleAnswer> => {
-  const local = host.endsWith('.localhost');
-  const address = `${local ? `http://${host}:${port}` : `https://${host}`}/postback/${key}`;
+  const address = `${originOfHost(host, port)}/postback/${key}`;
   const bounds: Bounds = { localPorts: [port] };
   const began = performance.now();
   const took = () => Math.round(performance.now() - began);

@@ -132,7 +132,7 @@ describe('a trace', () => {
       },
       { toOrder: true },
     );
-    expect(order).toMatchObject({ status: 200, kept: ['seen'] });
+    expect(order).toMatchObject({ status: 200, surviving: ['seen'] });
   });
 
   it('is not brought down by a page nested a hundred thousand deep', async () => {

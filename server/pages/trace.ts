@@ -1,7 +1,7 @@
 import type { IncomingMessage } from 'node:http';
-import type { TracedHop, TraceEnd } from '#core/anatomy';
-import type { PageFacts } from '#core/anatomy';
-import { readPage } from '#core/anatomy';
+import type { TracedHop, TraceEnd } from '#core/link-parts';
+import type { PageFacts } from '#core/link-parts';
+import { readPage } from '#core/link-parts';
 import type { Deadlines } from './ask.ts';
 import { ask, bytesOf, usualDeadlines, wordsOf } from './ask.ts';
 import { Cookies } from './cookies.ts';
@@ -173,12 +173,12 @@ const orderPage = async (
   try {
     const { answer, body } = await askPage(url);
     const carried = [...numbersIn(from), ...jar.entries(url).filter(([, value]) => value.length >= 5)];
-    const kept = new Set(
+    const surviving = new Set(
       carried.filter(([, value]) => body.includes(value) || url.href.includes(value)).map(([name]) => name),
     );
-    return { url: url.href, status: answer.statusCode ?? 0, kept: [...kept] };
+    return { url: url.href, status: answer.statusCode ?? 0, surviving: [...surviving] };
   } catch {
-    return { url: url.href, status: 0, kept: [] };
+    return { url: url.href, status: 0, surviving: [] };
   }
 };
 
@@ -194,7 +194,7 @@ export const outcomeOf = ({ hops, end, because, order }: Trace) => {
     hosts: [...new Set(hops.flatMap((hop) => (URL.canParse(hop.url) ? [new URL(hop.url).hostname] : [])))],
     alive: end === 'arrived' && last?.status === 200 && last.dead === null,
     because,
-    ...(order && { kept: [...order.kept] }),
+    ...(order && { surviving: [...order.surviving] }),
   };
 };
 

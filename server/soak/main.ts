@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { send } from '../../standins/index.ts';
 import { call } from '../client.ts';
-import { startProcess } from '../process.ts';
+import { startProcess } from '../testing/process.ts';
 import { fail } from '../run.ts';
 import { anonymous, flood } from '../testing/flood.ts';
 import { fillForRequests, runGenerated } from '../testing/generated.ts';

@@ -1,3 +1,4 @@
+import { ulidAlphabet } from '#core/catalogue';
 import { connect } from 'node:net';
 
 /** Requests of a connection that are under way at the same time. */
@@ -68,10 +69,9 @@ export const anonymous = (host: string, pixelKey: string, link: string) => {
   };
 };
 
-const letters = '0123456789ABCDEFGHJKMNPQRSTVWXYZ';
 const clickNow = (n: number): string => {
   let text = '';
   for (let at = Date.now(), i = 0; i < 10; i++, at = Math.floor(at / 32))
-    text = (letters[at % 32] ?? '') + text;
+    text = (ulidAlphabet[at % 32] ?? '') + text;
   return text + String(n).padStart(16, '0');
 };

@@ -1,8 +1,8 @@
 import type { Link } from '#core/catalogue';
 import type { JournalRecord } from '#core/visits';
-import type { Place } from '../client.ts';
+import type { ServerAddress } from '../client.ts';
 import { changeOf, firstRecords, readJournal, sendChanges } from '../client.ts';
-import type { Running } from '../process.ts';
+import type { Running } from './process.ts';
 import { Chance } from './chance.ts';
 import { headerOf, sendRaw, statusOf } from './raw.ts';
 import { testDomain, testLink } from './records.ts';
@@ -14,7 +14,7 @@ const lanes = 16;
 const destination = 'https://shop.example/p?ref1={click}&s={source}';
 
 /** Fills an empty server with links of every kind, and tells where its addresses are. */
-export const fillForRequests = async (server: Place): Promise<Aim> => {
+export const fillForRequests = async (server: ServerAddress): Promise<Aim> => {
   const { network, key } = firstRecords(server.port);
   const domain = testDomain;
   const link = (slug: string, more: Partial<Link> = {}) => testLink(slug, { destination, ...more });

@@ -3,7 +3,7 @@ import { Agent, get } from 'node:http';
 import type { JournalRecord } from '#core/visits';
 import { send } from '../../standins/index.ts';
 import { call, changeOf, fillFirst, readJournal, sendChanges } from '../client.ts';
-import { freshFolder, freePort, startProcess } from '../process.ts';
+import { freshFolder, freePort, startProcess } from './process.ts';
 
 /** What came through all the kills. */
 export interface KillReport {
@@ -120,18 +120,18 @@ export const killRounds = async (rounds: number): Promise<KillReport> => {
   for (let after = 0, more = true; more;) {
     const page = JSON.parse((await call(server, 'GET', `/changes?after=${after}`)).body) as {
       changes: { record: string }[];
-      edition: number;
+      version: number;
       more: boolean;
     };
     for (const { record } of page.changes) records.add(record);
-    ({ edition: after, more } = page);
+    ({ version: after, more } = page);
   }
   ok(acknowledgedLinks.size > rounds);
   deepEqual(
     [...acknowledgedLinks].filter((id) => !records.has(id)),
     [],
   );
-  const explained = journal.flatMap((record) => (record.kind === 'change' ? [record.edition] : []));
+  const explained = journal.flatMap((record) => (record.kind === 'change' ? [record.version] : []));
   deepEqual(
     explained,
     explained.map((_, i) => i + 1),

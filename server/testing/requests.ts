@@ -169,8 +169,8 @@ export const makeRequest = (chance: Chance, aim: Aim, n: number): MadeRequest =>
     const extra = chance.one([
       latin(''),
       latin(`~${chance.one(['newsletter', 'a%0ab', '%7e', '"x', '\xe9'])}`),
-      latin(`?again=${chosenClick}.${chance.one(['everyone', 'before', 'b1'])}.${'A'.repeat(22)}`),
-      latin(`?again=${chosenClick}.everyone&from=guide&kw=a`),
+      latin(`?second-page=${chosenClick}.${chance.one(['everyone', 'before', 'b1'])}.${'A'.repeat(22)}`),
+      latin(`?second-page=${chosenClick}.everyone&from=guide&kw=a`),
       Buffer.concat([latin('?'), addressBytes(chance)]),
       Buffer.concat([latin('/'), addressBytes(chance)]),
     ]);
@@ -209,7 +209,7 @@ export const makeRequest = (chance: Chance, aim: Aim, n: number): MadeRequest =>
       'journal',
       'live',
       'about',
-      'mails',
+      'waitingList',
       'rejected',
       'faults',
       'key',

@@ -1,11 +1,12 @@
+import { isLocalHost } from '#core/catalogue';
 import express from 'express';
-import { html, pageOf } from '../page.ts';
+import { html, pageOf } from '../html.ts';
 
 /** Host of a simulated service that sends links on, in each of the ways such services have, faults included. */
 export const forwarderHost = 'via.larkmoor.localhost';
 
 const target = (value: unknown): string | undefined =>
-  typeof value === 'string' && URL.canParse(value) && new URL(value).hostname.endsWith('.localhost')
+  typeof value === 'string' && URL.canParse(value) && isLocalHost(new URL(value).hostname)
     ? value
     : undefined;
 

@@ -38,7 +38,7 @@ export interface Transaction {
 }
 
 /** One line of a report, before it is written in a network's own way. */
-export interface ReportRow {
+export interface StatementRow {
   readonly order: string;
   readonly at: number;
   readonly offer: string;
@@ -90,12 +90,12 @@ export interface Kind {
   readonly tells: (state: State) => boolean;
   /** Every so many deliveries it does not notice that it was answered, and sends again. */
   readonly deafEvery: number;
-  /** Every so many orders that a person approves, it takes one back instead. */
+  /** Every so many orders that a person approves, it reverses one instead. */
   readonly reversesEvery: number;
   readonly report: {
     readonly file: string;
     readonly head: string;
-    readonly line: (row: ReportRow) => string;
+    readonly line: (row: StatementRow) => string;
   };
 }
 

@@ -4,21 +4,21 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
-import { knownNetworks } from '#core/anatomy';
+import { knownNetworks } from '#core/link-parts';
 import { guessReport, readPostback, readReport } from '#core/conversions';
 import { readTable } from '#core/formats';
 import type { PostbackRecord } from '#core/visits';
 import { harrowmead, kelvane, kinds, osprenet, vennor } from '../kinds/index.ts';
 import type { Kind } from './kind.ts';
-import { Network } from './network.ts';
+import { SimulatedNetwork } from './network.ts';
 import { fillPlaceholders, sendPostbacks } from './postback.ts';
 import { reportOf } from './report.ts';
 
 const start = Date.parse('2026-11-01T23:30:00Z');
 const clickId = '01M84BDPSKXE4HN0RD2V6W3PBC';
 const books = () => join(mkdtempSync(join(tmpdir(), 'network-')), 'books.json');
-const open = (kind: Kind = harrowmead) => new Network(kind, books());
-const clickOn = (network: Network, more: object = {}) => {
+const open = (kind: Kind = harrowmead) => new SimulatedNetwork(kind, books());
+const clickOn = (network: SimulatedNetwork, more: object = {}) => {
   const { accounts, offers, slots } = network.kind;
   return network.click({
     at: start,
@@ -29,7 +29,7 @@ const clickOn = (network: Network, more: object = {}) => {
     ...more,
   });
 };
-const sell = (network: Network, at = start) =>
+const sell = (network: SimulatedNetwork, at = start) =>
   network.sale(
     clickOn(network, { visitor: `v${at}` }).number,
     { minor: 17_290, currency: 'EUR' },
@@ -58,12 +58,14 @@ describe('a simulated network', () => {
 
   it('pays a click it knows, corrects, and finds its books again', () => {
     const path = books();
-    const network = new Network(harrowmead, path);
+    const network = new SimulatedNetwork(harrowmead, path);
     const sale = sell(network);
     expect(sale).toMatchObject({ commission: { minor: 1383, currency: 'EUR' }, state: 'pending' });
     expect(network.sale('hm1', { minor: 17_290, currency: 'EUR' }, 'sale', start)).toBeUndefined();
     expect(network.correct(sale?.order ?? '', 900, start)?.commission.minor).toBe(900);
-    expect(new Network(harrowmead, path).transactions).toMatchObject([{ commission: { minor: 900 } }]);
+    expect(new SimulatedNetwork(harrowmead, path).transactions).toMatchObject([
+      { commission: { minor: 900 } },
+    ]);
   });
 
   it('takes back one order in twelve where that is its habit', () => {
@@ -115,7 +117,7 @@ describe('its postbacks', () => {
   /** What a receiver that answers with these states, one after the other, was asked. */
   const receive = async (
     answers: number[],
-    work: (network: Network, url: string) => Promise<void> | void,
+    work: (network: SimulatedNetwork, url: string) => Promise<void> | void,
     kind: Kind = harrowmead,
   ) => {
     const asked: { url: string; body: string }[] = [];
@@ -135,7 +137,7 @@ describe('its postbacks', () => {
     server.close();
     return { asked, urls: asked.map(({ url }) => url), network };
   };
-  const deliver = async (network: Network) => {
+  const deliver = async (network: SimulatedNetwork) => {
     const sale = sell(network, start + network.transactions.length);
     if (sale) await sendPostbacks(network, sale, () => start, [5, 5]);
   };

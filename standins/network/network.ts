@@ -25,7 +25,7 @@ export interface Waiting {
   readonly state: State;
 }
 
-interface Books {
+interface NetworkBooks {
   clicks: Click[];
   transactions: Transaction[];
   deliveries: Delivery[];
@@ -35,7 +35,7 @@ interface Books {
   postbacks: Record<string, string>;
 }
 
-const fresh = (): Books => ({
+const fresh = (): NetworkBooks => ({
   clicks: [],
   transactions: [],
   deliveries: [],
@@ -45,10 +45,10 @@ const fresh = (): Books => ({
 });
 
 /** The books of a network: what it counted, what was sold, whom it told. Kept in one file. */
-export class Network {
+export class SimulatedNetwork {
   readonly kind: Kind;
   readonly #path: string;
-  readonly #books: Books;
+  readonly #books: NetworkBooks;
   readonly #byNumber: Map<string, Click>;
 
   constructor(kind: Kind, path: string) {
@@ -137,9 +137,9 @@ export class Network {
     const transaction = this.#books.transactions[place];
     if (!transaction) return undefined;
     const { reversesEvery } = this.kind;
-    const takenBack =
+    const isReversed =
       state === 'approved' && reversesEvery > 0 && place % reversesEvery === reversesEvery - 1;
-    transaction.state = takenBack ? 'reversed' : state;
+    transaction.state = isReversed ? 'reversed' : state;
     transaction.changedAt = at;
     this.#save();
     return transaction;
@@ -195,17 +195,17 @@ const sameClickMs = 10 * 60_000;
 /** Writes books for a network that has a past, before it is opened. */
 export const writeBooks = (
   path: string,
-  past: Pick<Books, 'clicks' | 'transactions' | 'postbacks'>,
+  past: Pick<NetworkBooks, 'clicks' | 'transactions' | 'postbacks'>,
 ): void => {
   mkdirSync(dirname(path), { recursive: true });
-  writeFileSync(path, JSON.stringify({ ...fresh(), ...past } satisfies Books));
+  writeFileSync(path, JSON.stringify({ ...fresh(), ...past } satisfies NetworkBooks));
 };
 
-const read = (path: string): Books => {
+const read = (path: string): NetworkBooks => {
   try {
     const kept: unknown = JSON.parse(readFileSync(path, 'utf8'));
     // The file is this class's own; one of an older version lacks what was added since.
-    return 'sending' in (kept as Books) ? (kept as Books) : fresh();
+    return 'sending' in (kept as NetworkBooks) ? (kept as NetworkBooks) : fresh();
   } catch {
     return fresh();
   }

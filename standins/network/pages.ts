@@ -1,8 +1,8 @@
-import type { Html } from '../page.ts';
-import { html, pageOf, price } from '../page.ts';
+import type { Html } from '../html.ts';
+import { html, pageOf, price } from '../html.ts';
 import type { Kind, State, Transaction } from './kind.ts';
 import { decimals } from './kind.ts';
-import type { Network, Sending } from './network.ts';
+import type { SimulatedNetwork, Sending } from './network.ts';
 
 const time = (at: number): string => new Date(at).toISOString().slice(0, 19).replace('T', ' ');
 
@@ -51,7 +51,7 @@ const actions = (t: Transaction): readonly Html[] => [
   ...stateLabels
     .filter(([state]) => state !== t.state)
     .map(([state, label]) => button('settle', { order: t.order, state }, label)),
-  button('again', { order: t.order }, 'Send again'),
+  button('repeat', { order: t.order }, 'Send again'),
   html`<form method="post" action="/console/correct">
     <input type="hidden" name="order" value="${t.order}" />
     <input
@@ -71,7 +71,7 @@ const sendingWords: Readonly<Record<Sending, string>> = {
 };
 
 /** The console: what the network counted, what was sold, whom it tells. */
-export const consolePage = (network: Network): string => {
+export const consolePage = (network: SimulatedNetwork): string => {
   const { kind } = network;
   const [account] = kind.accounts;
   const places = [

@@ -1,6 +1,6 @@
 import { send } from '../localhost.ts';
 import type { Kind, State, Transaction } from './kind.ts';
-import type { Network } from './network.ts';
+import type { SimulatedNetwork } from './network.ts';
 
 /** Fills a network's own placeholders, each value percent-encoded; one it does not know stays as it is. */
 export const fillPlaceholders = (
@@ -14,7 +14,7 @@ export const fillPlaceholders = (
   });
 
 /** The addresses told about a transaction: the offer's and the account's, both where both are set. */
-const addressesOf = (network: Network, transaction: Transaction): string[] => {
+const addressesOf = (network: SimulatedNetwork, transaction: Transaction): string[] => {
   const click = network.clickOf(transaction.click);
   if (!click) return [];
   const offer = `${click.account}/${click.offer}`;
@@ -28,7 +28,7 @@ const addressesOf = (network: Network, transaction: Transaction): string[] => {
  * @param pauses milliseconds before the second and third try
  */
 export const sendPostbacks = async (
-  network: Network,
+  network: SimulatedNetwork,
   transaction: Transaction,
   now: () => number,
   pauses: readonly number[] = [1000, 4000],

@@ -1,13 +1,13 @@
-import type { ReportRow } from './kind.ts';
-import type { Network } from './network.ts';
+import type { StatementRow } from './kind.ts';
+import type { SimulatedNetwork } from './network.ts';
 
 /** The report an account downloads, in the network's own way. */
-export const reportOf = (network: Network, account: string): string => {
+export const reportOf = (network: SimulatedNetwork, account: string): string => {
   const { kind } = network;
   const lines = network.transactions.flatMap((t) => {
     const click = network.clickOf(t.click);
     if (click?.account !== account) return [];
-    const row: ReportRow = {
+    const row: StatementRow = {
       order: t.order,
       at: t.at,
       offer: click.offer,

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import express from 'express';
 import Papa from 'papaparse';
 import { states } from './kind.ts';
-import type { Network } from './network.ts';
+import type { SimulatedNetwork } from './network.ts';
 import { sendings } from './network.ts';
 import type { Listed } from './pages.ts';
 import { consolePage, linksPage } from './pages.ts';
@@ -31,7 +31,7 @@ export interface Site {
 
 /** Counts the click of a request; gives its number, or nothing where it credits nobody. */
 const countClick = (
-  network: Network,
+  network: SimulatedNetwork,
   request: express.Request,
   response: express.Response,
   at: number,
@@ -49,7 +49,7 @@ const countClick = (
 
 /** What a network answers on its host. */
 export const networkRoutes = (
-  network: Network,
+  network: SimulatedNetwork,
   { origin, products, shops, now, onDelivery }: Site,
 ): express.Router => {
   const { kind } = network;
@@ -126,7 +126,7 @@ export const networkRoutes = (
     const transaction = network.correct(before.order, minor, now());
     if (transaction) onDelivery(sendPostbacks(network, transaction, now));
   });
-  act('again', (field) => {
+  act('repeat', (field) => {
     const transaction = network.transactions.find(({ order }) => order === field('order'));
     if (transaction) onDelivery(sendPostbacks(network, transaction, now));
   });

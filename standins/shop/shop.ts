@@ -1,6 +1,6 @@
 import express from 'express';
 import { send } from '../localhost.ts';
-import { html, pageOf, price } from '../page.ts';
+import { html, pageOf, price } from '../html.ts';
 import { pictureOf } from './picture.ts';
 import type { Shop } from './shops.ts';
 

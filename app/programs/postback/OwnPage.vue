@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue';
 import type { Network } from '#core/catalogue';
 import { useCatalogue } from '../../data/catalogue.ts';
-import { useNotice } from '../../frame/notice.ts';
+import { useNotice } from '../../shell/notice.ts';
 import { originOf } from './address.ts';
 
 /** What to put into pages of one's own, where no network would report: a script on two pages, or a pixel on one. */

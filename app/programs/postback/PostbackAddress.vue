@@ -3,8 +3,8 @@ import { computed, shallowRef, watch } from 'vue';
 import type { Network } from '#core/catalogue';
 import { useCatalogue } from '../../data/catalogue.ts';
 import { journalWorker, useJournal } from '../../data/journal.ts';
-import { useNotice } from '../../frame/notice.ts';
-import { dayMonth } from '../../look/formats.ts';
+import { useNotice } from '../../shell/notice.ts';
+import { dayMonth } from '../../theme/formats.ts';
 import { postbackAddress } from './address.ts';
 
 /** The address to set at a network, and for what it was set there. */

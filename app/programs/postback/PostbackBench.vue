@@ -3,11 +3,11 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import type { Network } from '#core/catalogue';
 import type { SampleKind, SampleVia } from '#core/conversions';
 import { sampleKinds, samplePostback } from '#core/conversions';
+import type { PostbackReading } from '#core/queries';
 import { useCatalogue } from '../../data/catalogue.ts';
 import { journalWorker, useJournal } from '../../data/journal.ts';
 import type { SampleAnswer } from '../../data/server.ts';
 import { sendSample } from '../../data/server.ts';
-import type { PostbackReading } from '../../data/visitAnswers.ts';
 import PostbackReadingCard from './PostbackReadingCard.vue';
 
 /** Sends a sample postback over the real address and shows what became of it. */

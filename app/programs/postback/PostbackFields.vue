@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import type { Network, PostbackField, Status } from '#core/catalogue';
-import { checkRecord, postbackFields, statuses } from '#core/catalogue';
+import { checkRecord, firstProblem, postbackFields, statuses } from '#core/catalogue';
 import { learnPostback, statusMeant } from '#core/conversions';
 import { useCatalogue } from '../../data/catalogue.ts';
 
@@ -34,18 +34,18 @@ const known = computed(() =>
 );
 const edit = () => {
   const { placeholders, fields, statuses: meant, amounts, recurs: again = [] } = props.network.postback;
-  const of = (field: PostbackField) => ({
+  const fieldRow = (field: PostbackField) => ({
     name: fields[field] ?? '',
     placeholder: placeholders[field] ?? '',
   });
   draft.value = {
-    click: of('click'),
-    event: of('event'),
-    status: of('status'),
-    amount: of('amount'),
-    currency: of('currency'),
-    txn: of('txn'),
-    at: of('at'),
+    click: fieldRow('click'),
+    event: fieldRow('event'),
+    status: fieldRow('status'),
+    amount: fieldRow('amount'),
+    currency: fieldRow('currency'),
+    txn: fieldRow('txn'),
+    at: fieldRow('at'),
   };
   words.value = Object.entries(meant).map(([word, means]) => ({ word, means }));
   adds.value = amounts === 'add';
@@ -98,7 +98,7 @@ const save = async () => {
       ...(again.length > 0 && { recurs: again }),
     },
   });
-  problem.value = checked.ok ? '' : (checked.problems[0]?.message ?? '');
+  problem.value = firstProblem(checked);
   if (!checked.ok) return;
   await catalogue.saveRecord('network', checked.value);
   draft.value = undefined;

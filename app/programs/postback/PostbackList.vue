@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { Network } from '#core/catalogue';
+import type { PostbackReading } from '#core/queries';
 import { journalWorker, useJournal } from '../../data/journal.ts';
 import { getRejected } from '../../data/server.ts';
 import type { RejectedRequest } from '../../data/server.ts';
-import type { PostbackReading } from '../../data/visitAnswers.ts';
-import { moment } from '../../look/formats.ts';
+import { moment } from '../../theme/formats.ts';
 import PostbackReadingCard from './PostbackReadingCard.vue';
 
 /** The last postbacks of a network as they came, and what looked like one and could not be taken. */

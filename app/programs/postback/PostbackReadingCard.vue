@@ -1,17 +1,17 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { postbackFields } from '#core/catalogue';
-import type { PostbackReading } from '../../data/visitAnswers.ts';
+import type { PostbackReading } from '#core/queries';
 import { useCatalogue } from '../../data/catalogue.ts';
-import LeafMark from '../../look/LeafMark.vue';
-import { moment, money } from '../../look/formats.ts';
+import LeafMark from '../../theme/LeafMark.vue';
+import { moment, money } from '../../theme/formats.ts';
 
 /** One postback: as it came, what was read from it, the click it leads to, and what went wrong. */
 const props = defineProps<{ reading: PostbackReading; whole?: boolean }>();
 const catalogue = useCatalogue();
 const event = computed(() => props.reading.read.event);
 const troubles = computed((): string[] => {
-  const { record, read, match, before } = props.reading;
+  const { record, read, match, firstAt } = props.reading;
   return [
     ...read.problems.map(({ path, message }) => `${path}: ${message}`),
     ...(match.row < 0 && match.level !== 'unfilled' ? [match.because] : []),
@@ -21,10 +21,10 @@ const troubles = computed((): string[] => {
     ...(event.value.txn === ''
       ? ['No transaction came: two alike within a day would be taken for one.']
       : []),
-    ...(before !== undefined ? [`The very same came ${moment(before)}; the two are one conversion.`] : []),
-    ...(record.unsure === 'sender' ? [`${record.ip} is not on the list of senders.`] : []),
-    ...(record.unsure === 'signature' ? ['Its signature is missing or wrong.'] : []),
-    ...(record.unsure === 'time'
+    ...(firstAt !== undefined ? [`The very same came ${moment(firstAt)}; the two are one conversion.`] : []),
+    ...(record.unverified === 'sender' ? [`${record.ip} is not on the list of senders.`] : []),
+    ...(record.unverified === 'signature' ? ['Its signature is missing or wrong.'] : []),
+    ...(record.unverified === 'time'
       ? ['The time it was signed with is missing, or too far from when it came.']
       : []),
     ...(record.signed === 'query' && record.body
@@ -33,8 +33,8 @@ const troubles = computed((): string[] => {
     ...(record.signed === 'body' && record.query
       ? ['Only the body is signed; what stands in the address is not read.']
       : []),
-    ...(record.unsure === 'pixel'
-      ? ['A page of yours told of it; anybody could have, so it is not counted.']
+    ...(record.unverified === 'pixel'
+      ? ['A page of yours reported it; anybody could have, so it is not counted.']
       : []),
     ...(record.oldKey ? ['It came by the old key. Set the new address at the network.'] : []),
   ];

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { Network } from '#core/catalogue';
-import { checkRecord } from '#core/catalogue';
+import { checkRecord, firstProblem } from '#core/catalogue';
 import { useCatalogue } from '../../data/catalogue.ts';
 import { journalWorker, useJournal } from '../../data/journal.ts';
 import { newSecret } from '../../data/random.ts';
-import { useNotice } from '../../frame/notice.ts';
-import { dayMonth, moment } from '../../look/formats.ts';
+import { useNotice } from '../../shell/notice.ts';
+import { dayMonth, moment } from '../../theme/formats.ts';
 
 /** How a postback is known to be the network's: its key, where it is sent from, its signature. */
 const props = defineProps<{ network: Network }>();
@@ -17,7 +17,7 @@ const notice = useNotice();
 const overlapDays = 30;
 const now = Date.now();
 const before = computed(() => {
-  const { before: one } = props.network.postback;
+  const { previousKey: one } = props.network.postback;
   return one && one.until > now ? one : undefined;
 });
 const lastOld = shallowRef<number | undefined>();
@@ -35,20 +35,20 @@ const save = async (change: (postback: Record<string, unknown>) => object): Prom
     ...JSON.parse(JSON.stringify(props.network)),
     postback: change(JSON.parse(JSON.stringify(postback))),
   });
-  if (!checked.ok) return checked.problems[0]?.message ?? '';
+  if (!checked.ok) return firstProblem(checked);
   await catalogue.saveRecord('network', checked.value);
   return '';
 };
 const roll = async () => {
   const { key } = props.network.postback;
   const until = Date.now() + overlapDays * 86_400_000;
-  await save((postback) => ({ ...postback, key: newSecret(), before: { key, until } }));
+  await save((postback) => ({ ...postback, key: newSecret(), previousKey: { key, until } }));
   notice.say(
     `The address has a new key. The old one is good until ${dayMonth(until)}: set the new one at the network before.`,
     () => void catalogue.undo(),
   );
 };
-const endOld = () => save(({ before: _, ...postback }) => postback);
+const endOld = () => save(({ previousKey: _, ...postback }) => postback);
 
 const editing = ref(false);
 const senders = ref('');

@@ -1,11 +1,9 @@
 import type { Domain, Network } from '#core/catalogue';
-import { postbackFields } from '#core/catalogue';
+import { originOfHost, postbackFields } from '#core/catalogue';
 
-/** Where a domain's addresses begin: on this machine on plain http, elsewhere on https. */
+/** Where a domain's addresses begin; without one, those of this machine. */
 export const originOf = (domain: Domain | undefined): string =>
-  domain === undefined || domain.host.endsWith('.localhost')
-    ? `http://${domain?.host ?? 'localhost'}:${location.port}`
-    : `https://${domain.host}`;
+  originOfHost(domain?.host ?? 'localhost', location.port);
 
 /** The query of the address to set at a network: our fields with the network's own placeholders. */
 export const postbackQuery = ({ postback }: Network): string =>

@@ -1,3 +1,0 @@
-/** What the paste bar needs once something stands in it; loaded apart from the first screen. */
-export { pageChoices, productCode, recognise } from '#core/anatomy';
-export { makeLink, makePageLink } from '../links/makeLink.ts';

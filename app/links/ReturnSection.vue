@@ -1,0 +1,95 @@
+<script setup lang="ts">
+import { computed, shallowRef, watch } from 'vue';
+import type { Link } from '#core/catalogue';
+import type { ConversionLine, Visit } from '#core/queries';
+import { figureDays, journalWorker, useJournal } from '../data/journal.ts';
+import { count, moment, money, sums } from '../theme/formats.ts';
+import RouteSection from './RouteSection.vue';
+
+const props = defineProps<{ link: Link }>();
+const journal = useJournal();
+const conversions = shallowRef<readonly ConversionLine[]>([]);
+const visits = shallowRef<readonly Visit[]>([]);
+const figures = computed(() => journal.figures.get(props.link.id));
+const sentence = computed(() => {
+  if (journal.arriving) return 'Visits and conversions are still arriving.';
+  const n = figures.value?.conversions ?? 0;
+  if (n === 0) return `No conversion in ${figureDays} days.`;
+  return `${count(n)} ${n === 1 ? 'conversion' : 'conversions'} in ${figureDays} days, ${sums(figures.value?.commission ?? [])}.`;
+});
+
+watch(
+  [() => props.link.id, () => journal.news],
+  async ([id]) => {
+    const recent = await journalWorker.recent(id, 5);
+    if (id === props.link.id) ({ conversions: conversions.value, visits: visits.value } = recent);
+  },
+  { immediate: true },
+);
+</script>
+
+<template>
+  <route-section label="Return">
+    {{ sentence }}
+    <ul v-if="conversions.length > 0" aria-label="Newest conversions">
+      <li v-for="c in conversions" :key="c.id">
+        <router-link :to="`/links/${link.id}/click/${c.click}`">
+          <span>{{ moment(c.at) }} {{ c.event }} {{ c.txn }}</span>
+          <span
+            ><span class="status" :class="c.status">{{ c.status }}</span>
+            <strong>{{ c.amount === null ? 'no amount' : money(c.amount, c.currency) }}</strong></span
+          >
+        </router-link>
+      </li>
+    </ul>
+    <p v-if="visits.length > 0" class="quiet clicks">
+      Newest clicks:
+      <template v-for="(visit, i) in visits" :key="visit.hop.seq">
+        <span v-if="i > 0">, </span>
+        <router-link v-if="visit.hop.click" :to="`/links/${link.id}/click/${visit.hop.click}`">{{
+          moment(visit.hop.at)
+        }}</router-link>
+        <span v-else>{{ moment(visit.hop.at) }} (prefetch)</span>
+      </template>
+    </p>
+  </route-section>
+</template>
+
+<style scoped>
+ul {
+  list-style: none;
+  margin: 6px 0;
+  padding: 0;
+}
+li a {
+  display: flex;
+  justify-content: space-between;
+  gap: 10px;
+  padding: 3px 0;
+}
+a {
+  color: inherit;
+  text-decoration: none;
+}
+a:hover {
+  text-decoration: underline;
+}
+.clicks {
+  margin: 4px 0 0;
+  font-size: 13px;
+}
+.clicks a {
+  color: var(--fern);
+}
+.status {
+  color: var(--ink-two);
+  font-size: 13px;
+}
+.status.approved,
+.status.paid {
+  color: var(--fern);
+}
+.status.reversed {
+  color: var(--plum);
+}
+</style>

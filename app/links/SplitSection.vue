@@ -1,0 +1,187 @@
+<script setup lang="ts">
+import { computed, defineAsyncComponent, ref, watch } from 'vue';
+import type { Branch, Domain, Link } from '#core/catalogue';
+import { checkRecord, hopOf } from '#core/catalogue';
+import { describeConditions, everyoneElse, prepareLink } from '#core/hop';
+import { useLinkUse } from './linkUse.ts';
+import RouteSection from './RouteSection.vue';
+import { useShares } from './shares.ts';
+
+const SplitEditor = defineAsyncComponent(() => import('./SplitEditor.vue'));
+const props = defineProps<{ link: Link; domain: Domain; editing: boolean }>();
+const emit = defineEmits<{ edit: []; save: [link: Link]; cancel: [] }>();
+const branches = ref<Branch[]>([]);
+const weight = ref(1);
+
+watch(
+  () => props.editing,
+  (editing) => {
+    if (!editing) return;
+    branches.value = JSON.parse(JSON.stringify(props.link.branches ?? []));
+    weight.value = props.link.weight ?? 1;
+  },
+  { immediate: true },
+);
+const draft = computed((): Link => {
+  const { branches: _1, weight: _2, ...rest } = props.link;
+  return {
+    ...rest,
+    ...(branches.value.length > 0 && { branches: branches.value }),
+    ...(branches.value.length > 0 && weight.value !== 1 && { weight: weight.value }),
+  };
+});
+const problem = computed(() => {
+  if (!props.editing) return '';
+  const checked = checkRecord('link', JSON.parse(JSON.stringify(draft.value)));
+  const ready = checked.ok
+    ? prepareLink(checked.value, hopOf(checked.value, props.domain), props.domain)
+    : checked;
+  if (ready.ok) return '';
+  const [first] = ready.problems;
+  const branch = /^branches\.(\d+)/.exec(first?.path ?? '')?.[1];
+  return `${branch === undefined ? '' : `Branch ${Number(branch) + 1}: `}${first?.message ?? ''}`;
+});
+
+const shown = computed(() => (props.editing ? draft.value : props.link));
+const { expected, drawnFrom } = useShares(
+  () => shown.value,
+  () => props.domain,
+);
+const use = useLinkUse(() => props.link.id);
+const rows = computed(() => {
+  const real = use.value.branches;
+  // Visits from before there was a split tell nothing of it.
+  const split = (shown.value.branches ?? []).some(({ id }) => real.has(id));
+  const all = split ? [...real.values()].reduce((sum, n) => sum + n, 0) : 0;
+  const own = { id: everyoneElse, name: 'Everyone else', when: {}, weight: shown.value.weight ?? 1 };
+  return [...(shown.value.branches ?? []), own].map((branch) => ({
+    id: branch.id,
+    name: branch.name || describeConditions(branch.when) || 'Everyone',
+    expected: expected.value.get(branch.id) ?? 0,
+    real: all === 0 ? undefined : (real.get(branch.id) ?? 0) / all,
+  }));
+});
+const likeWhom = {
+  link: 'made like those it had',
+  all: 'made like those of all your links, since it had few',
+  nobody: 'made up, since few came yet',
+};
+const percent = (share: number) => `${Math.round(share * 100)} %`;
+const save = () => {
+  if (problem.value === '') emit('save', draft.value);
+};
+</script>
+
+<template>
+  <route-section
+    label="Split"
+    editable
+    :editing="editing"
+    :problem="problem"
+    @edit="emit('edit')"
+    @save="save"
+    @cancel="emit('cancel')"
+  >
+    <template v-if="(link.branches ?? []).length === 0">Everyone goes the same way.</template>
+    <table v-else>
+      <thead>
+        <tr>
+          <th scope="col"><span class="visually-hidden">Branch</span></th>
+          <th scope="col"><span class="visually-hidden">Drawn</span></th>
+          <th scope="col" class="number">expected</th>
+          <th scope="col" class="number">real</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="row in rows" :key="row.id">
+          <td class="name" :title="row.name">{{ row.name }}</td>
+          <td class="bars">
+            <progress class="bar" max="1" :value="row.expected" :aria-label="`${row.name}: expected`" />
+            <progress
+              v-if="row.real !== undefined"
+              class="bar real"
+              max="1"
+              :value="row.real"
+              :aria-label="`${row.name}: real`"
+            />
+          </td>
+          <td class="number">{{ expected.size === 0 ? '…' : percent(row.expected) }}</td>
+          <td class="number">{{ row.real === undefined ? '—' : percent(row.real) }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <template #editor>
+      <split-editor
+        v-model="branches"
+        v-model:weight="weight"
+        :zone="domain.zone"
+        :destination="link.destination"
+      />
+      <p v-if="branches.length > 0 && expected.size === 0" class="quiet expects" role="status">
+        Sending 100,000 simulated visitors…
+      </p>
+      <p v-else-if="branches.length > 0" class="quiet expects">
+        <template v-for="(row, i) in rows" :key="row.id"
+          ><template v-if="i > 0"> · </template>{{ row.name }} {{ percent(row.expected) }}</template
+        ><br />
+        of 100,000 simulated visitors,
+        {{ likeWhom[drawnFrom] }}.
+      </p>
+    </template>
+  </route-section>
+</template>
+
+<style scoped>
+table {
+  width: 100%;
+}
+td {
+  padding: 1px 0 1px 8px;
+}
+td.name {
+  padding-left: 0;
+  max-width: 150px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.bars {
+  width: 38%;
+}
+.bar {
+  display: block;
+  appearance: none;
+  width: 100%;
+  height: 6px;
+  border: 0;
+  background: none;
+}
+.bar::-webkit-progress-bar {
+  background: none;
+}
+.bar::-webkit-progress-value {
+  background: var(--line);
+  border-radius: var(--leaf-tile);
+}
+.bar::-moz-progress-bar {
+  background: var(--line);
+  border-radius: var(--leaf-tile);
+}
+.bar.real {
+  margin-top: 1px;
+}
+.bar.real::-webkit-progress-value {
+  background: var(--fern);
+}
+.bar.real::-moz-progress-bar {
+  background: var(--fern);
+}
+.number {
+  white-space: nowrap;
+  width: 58px;
+}
+.expects {
+  margin: 0;
+  font-size: 13px;
+}
+</style>

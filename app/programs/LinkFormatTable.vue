@@ -1,0 +1,82 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { touchedLinks } from '#core/link-parts';
+import type { LinkFormat, Network } from '#core/catalogue';
+import { useCatalogue } from '../data/catalogue.ts';
+import RolePicker from '../theme/RolePicker.vue';
+import { roleWords } from '../theme/roleWords.ts';
+import { useTeaching } from './teach.ts';
+
+/** How a network writes its links, in its versions; each role can be corrected, and an older version taken again. */
+const props = defineProps<{ network: Network }>();
+const catalogue = useCatalogue();
+const { saveLinkFormat, teach } = useTeaching();
+const earlier = computed(() =>
+  (props.network.earlierLinkFormats ?? []).map((linkFormat) => ({
+    linkFormat,
+    touches: touchedLinks(props.network, { ...props.network, linkFormat }, catalogue.links).length,
+    words: linkFormat.parameters.map((p) => `${p.name}: ${roleWords[p.role].toLowerCase()}`).join(', '),
+  })),
+);
+const takeAgain = (linkFormat: LinkFormat) =>
+  saveLinkFormat(props.network, {
+    ...props.network,
+    linkFormat: { ...linkFormat, version: props.network.linkFormat.version + 1 },
+    earlierLinkFormats: [props.network.linkFormat, ...(props.network.earlierLinkFormats ?? [])].slice(0, 20),
+  });
+</script>
+
+<template>
+  <p>
+    <code>{{ network.linkFormat.hosts.join(', ') || 'No host yet' }}</code>
+    <code>{{ network.linkFormat.path }}</code>
+  </p>
+  <table v-if="network.linkFormat.parameters.length > 0">
+    <thead>
+      <tr>
+        <th scope="col">Parameter</th>
+        <th scope="col">Is the</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="parameter in network.linkFormat.parameters" :key="parameter.name">
+        <td class="mono">{{ parameter.name }}</td>
+        <td>
+          <role-picker
+            :name="parameter.name"
+            :role="parameter.role"
+            reason="As this network’s linkFormat has it."
+            @choose="teach(network, parameter.name, $event)"
+          />
+        </td>
+      </tr>
+    </tbody>
+  </table>
+  <details v-if="earlier.length > 0">
+    <summary class="text-link">Earlier versions</summary>
+    <ul>
+      <li v-for="{ linkFormat, touches, words } in earlier" :key="linkFormat.version">
+        <strong>{{ linkFormat.version }}</strong> <span>{{ words }}</span>
+        <button class="text-link" type="button" @click="takeAgain(linkFormat)">Take it again</button>
+        <span class="quiet">{{ touches }} links would be read otherwise</span>
+      </li>
+    </ul>
+  </details>
+</template>
+
+<style scoped>
+td,
+th {
+  padding: 4px 14px 4px 0;
+  border-bottom: 1px solid var(--line);
+}
+p {
+  margin: 0 0 6px;
+}
+li {
+  margin: 4px 0;
+}
+li > * {
+  margin-right: 8px;
+}
+</style>

@@ -1,0 +1,41 @@
+import type { Decision } from '#core/catalogue';
+import type { Case } from '#core/reconcile';
+import { useCatalogue } from '../data/catalogue.ts';
+import { newId } from '../data/random.ts';
+import { useNotice } from '../shell/notice.ts';
+
+const done: Readonly<Record<Decision['kind'], string>> = {
+  accept: 'accepted',
+  choose: 'given the chosen click',
+  'write off': 'written off',
+  ask: 'waiting for the network',
+};
+
+/** Records decisions about cases; many at once are one step, undone as one. */
+export const useDecide = () => {
+  const catalogue = useCatalogue();
+  const notice = useNotice();
+  return async (
+    cases: readonly Pick<Case, 'id'>[],
+    kind: Decision['kind'],
+    reason: string,
+    click = '',
+  ): Promise<void> => {
+    const at = Date.now();
+    await catalogue.save(
+      ...cases.map(({ id }) => ({
+        kind: 'decision' as const,
+        value: {
+          id: newId('dec'),
+          case: id,
+          kind,
+          reason,
+          at,
+          ...(click !== '' && { click }),
+        } satisfies Decision,
+      })),
+    );
+    const what = cases.length === 1 ? 'One difference is' : `${cases.length} differences are`;
+    notice.say(`${what} ${done[kind]}.`, () => void catalogue.undo());
+  };
+};

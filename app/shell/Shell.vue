@@ -1,0 +1,186 @@
+<script setup lang="ts">
+import { mdiKeyboardOutline, mdiWeatherNight, mdiWhiteBalanceSunny } from '@mdi/js';
+import { computed, defineAsyncComponent, ref, watch } from 'vue';
+import { useTheme } from 'vuetify';
+import { useCatalogue } from '../data/catalogue.ts';
+import { offeredKey } from '../data/server.ts';
+import { useKeys } from './keys.ts';
+import { useNotice } from './notice.ts';
+import { pageFromBookmarklet } from './bookmarklet.ts';
+import { usePaste } from './paste.ts';
+import PasteBar from './PasteBar.vue';
+import Rail from './Rail.vue';
+import ServerState from './ServerState.vue';
+import Tape from './Tape.vue';
+
+// Loaded when they are first needed: the first screen is there sooner without them.
+const KeysOverlay = defineAsyncComponent(() => import('./KeysOverlay.vue'));
+const NoticeLine = defineAsyncComponent(() => import('./NoticeLine.vue'));
+const OtherKey = defineAsyncComponent(() => import('./OtherKey.vue'));
+const catalogue = useCatalogue();
+const notice = useNotice();
+const theme = useTheme();
+const { overlay } = useKeys();
+const paste = usePaste();
+watch(
+  [pageFromBookmarklet, () => catalogue.loaded],
+  ([page, loaded]) => {
+    if (page === undefined || !loaded) return;
+    pageFromBookmarklet.value = undefined;
+    paste.offer(page);
+  },
+  { immediate: true },
+);
+watch(
+  () => catalogue.refusedUndo,
+  (words) => words !== '' && notice.say(words),
+);
+const keysAsked = ref(false);
+const noticed = ref(false);
+watch(overlay, () => (keysAsked.value = true));
+watch(
+  () => notice.shown,
+  () => (noticed.value = true),
+);
+const dark = computed(() => theme.global.name.value === 'dark');
+
+const turn = () => {
+  const next = dark.value ? 'light' : 'dark';
+  theme.change(next);
+  localStorage.setItem('fernhop-theme', next);
+};
+</script>
+
+<template>
+  <v-app>
+    <div class="shell">
+      <header>
+        <router-link class="name" to="/links"
+          ><img src="/mark.svg" alt="" width="26" height="26" />Fernhop</router-link
+        >
+        <paste-bar />
+        <div class="right">
+          <server-state />
+          <span class="quiet currency" title="Your currency, set in Setup">{{
+            catalogue.settings.currency
+          }}</span>
+          <button
+            class="icon"
+            type="button"
+            aria-label="All keys"
+            title="All keys (?)"
+            @click="overlay = true"
+          >
+            <v-icon :icon="mdiKeyboardOutline" size="19" />
+          </button>
+          <button class="icon" type="button" :aria-label="dark ? 'Light theme' : 'Dark theme'" @click="turn">
+            <v-icon :icon="dark ? mdiWhiteBalanceSunny : mdiWeatherNight" size="19" />
+          </button>
+        </div>
+      </header>
+      <div class="middle">
+        <rail />
+        <main>
+          <p v-if="catalogue.storageProblem" class="storage-problem" role="alert">
+            {{ catalogue.storageProblem }}
+          </p>
+          <router-view v-else />
+        </main>
+      </div>
+      <tape />
+      <other-key v-if="offeredKey !== ''" />
+    </div>
+    <notice-line v-if="noticed" />
+    <keys-overlay v-if="keysAsked" v-model="overlay" />
+  </v-app>
+</template>
+
+<style scoped>
+.shell {
+  height: 100dvh;
+  display: flex;
+  flex-direction: column;
+  background: var(--paper);
+  color: var(--ink);
+}
+header {
+  height: 60px;
+  flex: none;
+  display: flex;
+  align-items: center;
+  gap: 18px;
+  padding: 0 18px;
+  background: var(--surface);
+  border-bottom: 1px solid var(--line);
+}
+.name {
+  width: 148px;
+  flex: none;
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  font-family: var(--serif);
+  font-size: 23px;
+  font-weight: 600;
+  color: var(--ink);
+  text-decoration: none;
+}
+.right {
+  margin-left: auto;
+  display: flex;
+  align-items: center;
+  gap: 16px;
+}
+.icon {
+  all: unset;
+  cursor: pointer;
+  display: inline-flex;
+  color: var(--ink-two);
+}
+.icon:focus-visible {
+  outline: 2px solid var(--fern);
+  outline-offset: 3px;
+}
+.middle {
+  flex: 1;
+  min-height: 0;
+  display: flex;
+}
+main {
+  flex: 1;
+  min-width: 0;
+  display: flex;
+}
+.storage-problem {
+  max-width: 60ch;
+  margin: 24px;
+  color: var(--copper);
+}
+@media (max-width: 1100px) {
+  .name {
+    width: auto;
+  }
+}
+@media (max-width: 760px) {
+  header {
+    flex-wrap: wrap;
+    height: auto;
+    padding: 8px 12px;
+    gap: 8px 12px;
+  }
+  .bar {
+    order: 3;
+    flex-basis: 100%;
+  }
+  .currency {
+    display: none;
+  }
+  .middle {
+    flex-direction: column;
+  }
+  main {
+    order: 1;
+    min-height: 0;
+  }
+}
+</style>

@@ -1,0 +1,75 @@
+import { onMounted, onUnmounted, ref } from 'vue';
+import { useRouter } from 'vue-router';
+import { useCatalogue } from '../data/catalogue.ts';
+import { useNotice } from './notice.ts';
+import { usePaste } from './paste.ts';
+import { views } from './views.ts';
+
+/** Every key and what it does, for the overlay. */
+export const keyTable = [
+  ['/', 'Paste bar'],
+  [`1 to ${views.length}`, views.map((view) => view.label).join(', ')],
+  ['Ctrl V', 'Paste anywhere: goes to the paste bar'],
+  ['↑ ↓', 'Move in a list'],
+  ['Enter', 'From the list to the route; edit the section in focus'],
+  ['Esc', 'Back'],
+  ['Ctrl C', 'Copy the short link of the row'],
+  ['Ctrl Enter', 'Test the link, not counted'],
+  ['Ctrl Z', 'Undo the last edit'],
+  ['?', 'All keys'],
+] as const;
+
+/** True while keys belong to a field. */
+export const isTyping = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement &&
+  (target.isContentEditable ||
+    target.closest(
+      'input:not([type="checkbox"], [type="radio"], [type="button"]), textarea, select, [role="combobox"], [role="dialog"]',
+    ) !== null);
+
+/** The keys that work on every view. Gives whether the overlay of keys is open. */
+export const useKeys = () => {
+  const router = useRouter();
+  const paste = usePaste();
+  const catalogue = useCatalogue();
+  const notice = useNotice();
+  const overlay = ref(false);
+
+  const onKey = (event: KeyboardEvent): void => {
+    if (isTyping(event.target) || event.altKey) return;
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
+      event.preventDefault();
+      void catalogue
+        .undo()
+        .then((done) =>
+          notice.say(done ? 'The last edit is undone.' : 'There is nothing to undo in this window.'),
+        );
+      return;
+    }
+    if (event.ctrlKey || event.metaKey) return;
+    const view = views[Number(event.key) - 1];
+    if (event.key === '/') paste.wanted += 1;
+    else if (event.key === '?') overlay.value = true;
+    else if (view) void router.push(view.to);
+    else return;
+    event.preventDefault();
+  };
+  const onPaste = (event: ClipboardEvent): void => {
+    if (isTyping(event.target)) return;
+    const text = event.clipboardData?.getData('text/plain') ?? '';
+    if (text === '') return;
+    // Otherwise the browser would put it once more into the field that takes the focus now.
+    event.preventDefault();
+    paste.offer(text);
+  };
+
+  onMounted(() => {
+    document.addEventListener('keydown', onKey);
+    document.addEventListener('paste', onPaste);
+  });
+  onUnmounted(() => {
+    document.removeEventListener('keydown', onKey);
+    document.removeEventListener('paste', onPaste);
+  });
+  return { overlay };
+};

@@ -1,0 +1,227 @@
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { useRouter } from 'vue-router';
+import type { PageChoice, Recognised } from '#core/link-parts';
+import type { Domain, Link } from '#core/catalogue';
+import { useCatalogue } from '../data/catalogue.ts';
+import { journalWorker, useJournal } from '../data/journal.ts';
+import { traceOnce } from '../data/trace.ts';
+import type { NewLink } from '../links/makeLink.ts';
+import { useNotice } from './notice.ts';
+import type * as tools_ from './pasteTools.ts';
+
+type PasteTools = typeof tools_;
+
+/** Something Enter may do with what stands in the paste bar. */
+export interface Choice {
+  readonly id: string;
+  /** What it is. */
+  readonly what: string;
+  /** What will happen. */
+  readonly will: string;
+  /** Parameters of the page, those that go and those that stay; each can be kept. */
+  readonly parts?: PageChoice['stripped']['parts'];
+  readonly act: () => Promise<void> | void;
+}
+
+const stateWords = {
+  joined: 'joined',
+  pending: 'applied for, not answered yet',
+  declined: 'declined',
+  'not joined': 'not joined',
+};
+
+/** What stands in the paste bar, what it is, and what can be done with it. */
+export const usePaste = defineStore('paste', () => {
+  const catalogue = useCatalogue();
+  const notice = useNotice();
+  const journal = useJournal();
+  const router = useRouter();
+  const text = ref('');
+  /** Parameters of the pasted page that stay though they would be taken away. */
+  const kept = ref<string[]>([]);
+  /** Rises when the bar is to take the focus. */
+  const wanted = ref(0);
+  const clickOfTransaction = ref<string | undefined>();
+
+  const tools = shallowRef<PasteTools | undefined>();
+  const getTools = async () => (tools.value ??= await import('./pasteTools.ts'));
+
+  watch(text, async (now) => {
+    void getTools();
+    kept.value = [];
+    clickOfTransaction.value = undefined;
+    const words = now.trim();
+    if (words === '' || /\s|\//.test(words)) return;
+    const click = await journalWorker.clickOfTransaction(words);
+    if (text.value === now) clickOfTransaction.value = click;
+  });
+
+  const openLink = async (id: string) => {
+    text.value = '';
+    await router.push({ name: 'links', params: { link: id } });
+  };
+  const openClick = async (click: string) => {
+    const journey = await journalWorker.journey(click);
+    if (!journey) {
+      notice.say(
+        journal.arriving
+          ? 'No such click is in this browser yet: the journal is still arriving.'
+          : 'No such click is in the journal of this browser.',
+      );
+      return;
+    }
+    text.value = '';
+    await router.push({ name: 'journey', params: { link: journey.visit.hop.link, click } });
+  };
+  const domainOrSetup = async (): Promise<Domain | undefined> => {
+    const [domain] = catalogue.domains;
+    if (!domain) {
+      notice.say('First say which domain of yours the short link is on. What you pasted stays in the bar.');
+      await router.push({ name: 'setup', hash: '#domains' });
+    }
+    return domain;
+  };
+  const made = async (link: Link, domain: Domain) => {
+    await openLink(link.id);
+    notice.say(`${domain.host}/${domain.prefix}${link.slug} is made.`, () => {
+      void catalogue.undo();
+      void router.push({ name: 'links' });
+    });
+  };
+  const make = async (from: NewLink) => {
+    const domain = await domainOrSetup();
+    if (domain) await made(await (await getTools()).makeLink(from, domain), domain);
+  };
+  const makePage = async (choice: PageChoice) => {
+    const domain = await domainOrSetup();
+    if (!domain) return;
+    if (!choice.made.ok) {
+      notice.say(choice.made.message);
+      return;
+    }
+    // The page is read only where the person allows it; a link is made all the same when it does not answer.
+    const facts = catalogue.settings.readPages ? (await traceOnce(choice.stripped.page))?.page : undefined;
+    const link = await (await getTools()).makePageLink(choice, domain, facts ?? {});
+    if (kept.value.length > 0)
+      await catalogue.saveRecord('program', {
+        ...choice.program,
+        keep: [...new Set([...(choice.program.keep ?? []), ...kept.value])],
+      });
+    if (link) await made(link, domain);
+  };
+  const openMany = async () => {
+    await router.push({ name: 'paste' });
+  };
+
+  const pageChoice = (choice: PageChoice, several: boolean): Choice => ({
+    id: `page-${choice.program.id}`,
+    what: [`${choice.program.name} at ${choice.network.name}`, tools.value?.productCode(choice.stripped.page)]
+      .filter(Boolean)
+      .join(', item '),
+    will: choice.made.ok
+      ? several
+        ? `make it short by ${choice.network.name}`
+        : 'make it a deep link'
+      : 'cannot be made yet',
+    parts: choice.stripped.parts,
+    act: () => makePage(choice),
+  });
+
+  const choicesOf = (found: Recognised): Choice[] => {
+    switch (found.kind) {
+      case 'tracking': {
+        const { linkParts } = found;
+        const name = (linkParts.network ?? linkParts.known)?.name ?? '';
+        const what = [found.snippet ? 'A snippet' : undefined, name, linkParts.programName]
+          .filter(Boolean)
+          .join(', ');
+        return [{ id: 'make', what, will: 'make it short', act: () => make(found) }];
+      }
+      case 'address':
+        return [
+          {
+            id: 'make',
+            what: `${found.linkParts.host}, no network of yours`,
+            will: 'make it short as it stands',
+            act: () => make(found),
+          },
+          { id: 'learn', what: 'A link of a network you know', will: 'teach its link format', act: openMany },
+          {
+            id: 'trace',
+            what: 'A shortened or encrypted link',
+            will: 'follow it to see what it is',
+            act: () => void router.push({ name: 'trace', query: { url: found.linkParts.link } }),
+          },
+        ];
+      case 'page':
+        return (tools.value?.pageChoices(found.page, catalogue, kept.value) ?? []).map((choice) =>
+          pageChoice(choice, found.choices.length > 1),
+        );
+      case 'not joined':
+        return found.programs.map((program) => ({
+          id: `program-${program.id}`,
+          what: `${program.name}: ${stateWords[program.state]}`,
+          will:
+            program.state === 'pending'
+              ? 'open the program; no link earns before it answers'
+              : 'open the program; apply there first',
+          act: () =>
+            void router.push({
+              name: 'programs',
+              params: { network: program.network },
+              hash: `#${program.id}`,
+            }),
+        }));
+      case 'many':
+        return [
+          {
+            id: 'many',
+            what: `${found.links.length} links`,
+            will: 'read them side by side',
+            act: openMany,
+          },
+        ];
+      case 'short':
+        return [
+          { id: 'open', what: found.link.title, will: 'open this link', act: () => openLink(found.link.id) },
+        ];
+      case 'click':
+        return [
+          { id: 'click', what: 'A click ID', will: 'open its journey', act: () => openClick(found.click) },
+        ];
+      case 'words': {
+        const click = clickOfTransaction.value;
+        return [
+          ...(click === undefined
+            ? []
+            : [{ id: 'txn', what: 'A transaction', will: 'open its click', act: () => openClick(click) }]),
+          ...found.links.slice(0, 6).map((link) => ({
+            id: link.id,
+            what: link.title,
+            will: `open ${link.slug}`,
+            act: () => openLink(link.id),
+          })),
+        ];
+      }
+    }
+  };
+  const choices = computed(
+    (): Choice[] => tools.value?.recognise(text.value, catalogue).flatMap(choicesOf) ?? [],
+  );
+  /** Resolves when what stands in the bar has been recognised. */
+  const ready = getTools;
+
+  /** Keeps a parameter of the pasted page, or lets it go again. */
+  const keep = (name: string): void => {
+    kept.value = kept.value.includes(name) ? kept.value.filter((n) => n !== name) : [...kept.value, name];
+  };
+
+  /** Puts a text into the bar and the focus with it. */
+  const offer = (pasted: string): void => {
+    text.value = pasted.trim();
+    wanted.value += 1;
+  };
+
+  return { choices, keep, offer, ready, text, wanted };
+});

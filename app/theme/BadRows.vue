@@ -1,0 +1,71 @@
+<script setup lang="ts">
+import { ref, watch } from 'vue';
+import type { BadRow } from '#core/catalogue';
+import { count } from './formats.ts';
+
+/** Rows that could not be read, each with its reasons and its cells to mend. */
+const props = defineProps<{ rows: readonly BadRow[]; total: number; header: readonly string[] }>();
+const emit = defineEmits<{ mend: [row: BadRow, cells: readonly string[]] }>();
+const shown = 20;
+const drafts = ref(new Map<number, string[]>());
+watch(
+  () => props.rows,
+  () => (drafts.value = new Map()),
+);
+const cellsOf = (row: BadRow) => drafts.value.get(row.line) ?? props.header.map((_, i) => row.cells[i] ?? ''); // a row may be shorter than its header
+const change = (row: BadRow, i: number, event: Event) => {
+  const cells = [...cellsOf(row)];
+  cells[i] = event.target instanceof HTMLInputElement ? event.target.value : '';
+  drafts.value.set(row.line, cells);
+};
+</script>
+
+<template>
+  <section aria-label="Rows that cannot be read">
+    <h2>{{ count(total) }} {{ total === 1 ? 'row is' : 'rows are' }} not good</h2>
+    <p class="quiet">Mend them here, or leave them: the others are brought in without them.</p>
+    <form
+      v-for="row in rows.slice(0, shown)"
+      :key="row.line"
+      @submit.prevent="emit('mend', row, cellsOf(row))"
+    >
+      <span class="line">Line {{ row.line }}</span>
+      <input
+        v-for="(name, i) in header"
+        :key="name"
+        class="mono small-field"
+        :value="cellsOf(row)[i]"
+        :aria-label="`Line ${row.line}, ${name}`"
+        @input="change(row, i, $event)"
+      />
+      <v-btn type="submit" class="quiet-button">Mend</v-btn>
+      <span class="bad">{{ row.problems.map(({ message }) => message).join(' ') }}</span>
+    </form>
+    <p v-if="total > shown" class="quiet">and {{ count(total - shown) }} more</p>
+  </section>
+</template>
+
+<style scoped>
+section {
+  margin-top: 16px;
+}
+form {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 6px;
+  padding: 5px 0;
+  border-top: 1px solid var(--line);
+}
+input {
+  flex: 1;
+  min-width: 96px;
+}
+.line {
+  width: 62px;
+}
+.bad {
+  flex-basis: 100%;
+  color: var(--copper);
+}
+</style>

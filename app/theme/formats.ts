@@ -1,0 +1,60 @@
+import type { Sum } from '#core/conversions';
+import { exponentOf, writeAmount } from '#core/conversions';
+
+const clockFormat = new Intl.DateTimeFormat(undefined, {
+  hour: '2-digit',
+  minute: '2-digit',
+  second: '2-digit',
+  hourCycle: 'h23',
+});
+const dayFormat = new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short' });
+const momentFormat = new Intl.DateTimeFormat(undefined, {
+  day: 'numeric',
+  month: 'short',
+  hour: '2-digit',
+  minute: '2-digit',
+  second: '2-digit',
+  hourCycle: 'h23',
+});
+const countFormat = new Intl.NumberFormat();
+const moneyFormats = new Map<string, Intl.NumberFormat>();
+
+/** The time of day in the person's zone, `14:02:11`. */
+export const clock = (at: number): string => clockFormat.format(at);
+/** Day and month in the person's zone, `23 Nov`. */
+export const dayMonth = (at: number): string => dayFormat.format(at);
+/** Day and time in the person's zone. */
+export const moment = (at: number): string => momentFormat.format(at);
+/** A count with its thousands grouped. */
+export const count = (n: number): string => countFormat.format(n);
+
+const moneyFormat = (currency: string): Intl.NumberFormat => {
+  let format = moneyFormats.get(currency);
+  if (!format) {
+    const digits = exponentOf(currency);
+    format = new Intl.NumberFormat(undefined, {
+      style: 'currency',
+      currency,
+      currencyDisplay: 'narrowSymbol',
+      minimumFractionDigits: digits,
+      maximumFractionDigits: digits,
+    });
+    moneyFormats.set(currency, format);
+  }
+  return format;
+};
+
+/** Minor units as money, exactly. */
+export const money = (minor: number, currency: string): string => {
+  const text = writeAmount(minor, currency);
+  // Intl formats a decimal text without going through floating point.
+  return moneyFormat(currency).format(text as unknown as number); // the type of lib lags behind the standard
+};
+
+/** Several currencies beside each other, never added. */
+export const sums = (list: readonly Sum[]): string =>
+  list.map(({ minor, currency }) => money(minor, currency)).join(' + ');
+
+/** Minor units with a fraction, for figures per click. */
+export const perClick = (minor: number, currency: string): string =>
+  moneyFormat(currency).format(minor / 10 ** exponentOf(currency));

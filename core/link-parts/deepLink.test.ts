@@ -1,0 +1,126 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import type { Network, Program } from '#core/catalogue';
+import { deepLink, knownNetworks, productCode, programsFor, readLink, shopOf, stripPage } from './index.ts';
+
+const networkOf = (name: string): Network => {
+  const known = knownNetworks.find((n) => n.name === name);
+  if (!known) throw new Error(`${name} ships.`);
+  const { programs: _, postback, ...rest } = known;
+  return { ...rest, id: 'net_a', postback: { ...postback, key: 'a'.repeat(24), pixelKey: 'b'.repeat(24) } };
+};
+const program = (more: Partial<Program> = {}): Program => ({
+  id: 'prg_polehouse',
+  network: 'net_a',
+  name: 'Polehouse Optics',
+  code: '2093',
+  hosts: ['polehouse.example'],
+  state: 'joined',
+  ...more,
+});
+
+describe('a shop', () => {
+  // Public suffixes as the Public Suffix List has them: co.uk, com.br and the like.
+  it.each([
+    ['m.shop.co.uk', 'shop.co.uk'],
+    ['www.shop.co.uk', 'shop.co.uk'],
+    ['shop.com.br', 'shop.com.br'],
+    ['a.b.polehouse.example', 'polehouse.example'],
+    ['www.polehouse.localhost', 'polehouse.localhost'],
+  ])('%s is %s', (host, shop) => expect(shopOf(host)).toBe(shop));
+
+  it('has its joined program first', () => {
+    const all = [program({ id: 'prg_b', state: 'declined' }), program()];
+    expect(programsFor('https://m.polehouse.example/x', all).map((p) => p.state)).toEqual([
+      'joined',
+      'declined',
+    ]);
+    expect(programsFor('https://other.example/x', all)).toEqual([]);
+  });
+});
+
+describe('a page’s own parameters', () => {
+  it('lose campaign and session, and nothing else', () => {
+    const { page, parts } = stripPage(
+      'https://s.example/find?q=saturn+rings&utm_source=x&b=&utm_Medium&sessionid=1#k',
+    );
+    expect(page).toBe('https://s.example/find?q=saturn+rings&b=#k');
+    expect(parts.filter((p) => !p.stays).map((p) => p.name)).toEqual([
+      'utm_source',
+      'utm_Medium',
+      'sessionid',
+    ]);
+  });
+  it('are kept and taken as the person says', () =>
+    expect(stripPage('https://s.example/?utm_source=x&from=mail&a=1', ['from'], ['utm_source']).page).toBe(
+      'https://s.example/?utm_source=x&a=1',
+    ));
+  it('stay byte for byte when none is to go', () =>
+    fc.assert(
+      fc.property(fc.webUrl({ withQueryParameters: true, withFragments: true }), (url) => {
+        fc.pre(!/utm_|session/i.test(url));
+        expect(stripPage(url).page).toBe(url);
+      }),
+    ));
+});
+
+describe('a deep link', () => {
+  const page = 'https://polehouse.example/kits/saturn?colour=blau&grün=1#specs';
+
+  it('is the network’s link format around the page, encoded once', () => {
+    const made = deepLink(page, networkOf('Harrowmead'), program(), 'nl-4471');
+    expect(made).toEqual({
+      ok: true,
+      link: `https://t.harrowmead.example/r?by=nl-4471&deal=2093&ref1={click}&ref2={source}&page=${encodeURIComponent(page)}`,
+    });
+    expect(made.ok && readLink(made.link, [networkOf('Harrowmead')]).page).toBe(page);
+  });
+
+  it('follows a sample of its program byte for byte but for the page', () => {
+    const sample = 'https://t.harrowmead.example/r?page=x&by=nl-4471&deal=2093&odd&ref1={click}&z=';
+    expect(deepLink(page, networkOf('Harrowmead'), program(), 'other', sample)).toEqual({
+      ok: true,
+      link: sample.replace('page=x', `page=${encodeURIComponent(page)}`),
+    });
+  });
+
+  it('carries the labels its program remembers', () => {
+    const made = deepLink(page, networkOf('Kelvane'), program({ labels: { k3: 'nightledge' } }), 'p9');
+    expect(made.ok && made.link).toContain('k1={click}&k2={source}&k3=nightledge&land=');
+  });
+
+  it('is the page itself where the shop is its own network', () =>
+    expect(deepLink('https://vennor.example/dob?a=1#x', networkOf('Vennor Direct'), program(), 'nl')).toEqual(
+      {
+        ok: true,
+        link: 'https://vennor.example/dob?a=1&friend=nl&note={click}#x',
+      },
+    ));
+
+  it('is refused where nobody knows how its links begin', () => {
+    const made = deepLink(page, networkOf('Osprenet'), program(), 'nl');
+    expect(!made.ok && made.message).toContain('Paste one of its links first');
+  });
+
+  it('gives back any page it was made from', () =>
+    fc.assert(
+      fc.property(fc.webUrl({ withQueryParameters: true, withFragments: true }), (any) => {
+        const made = deepLink(any, networkOf('Harrowmead'), program(), 'nl-4471');
+        expect(made.ok && readLink(made.link, [networkOf('Harrowmead')]).page).toBe(any);
+      }),
+    ));
+});
+
+describe('a product code', () => {
+  // GTIN 4006381333931 and ISBN 9780306406157 are the worked examples of check digits (GS1; ISBN Users' Manual), from memory.
+  it.each([
+    ['https://s.example/pen-4006381333931', '4006381333931'],
+    ['https://s.example/book/9780306406157/', '9780306406157'],
+    ['https://s.example/p/QT-200', 'QT-200'],
+    ['https://s.example/view?item_id=A77', 'A77'],
+  ])('in %s is %s', (url, code) => expect(productCode(url)).toBe(code));
+  it.each(['https://s.example/pen-4006381333932', 'https://s.example/kits/saturn', 'https://s.example/?a=1'])(
+    'is not in %s',
+    (url) => expect(productCode(url)).toBeUndefined(),
+  );
+});

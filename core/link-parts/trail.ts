@@ -1,0 +1,81 @@
+import type { Network } from '#core/catalogue';
+import { readLink } from './read.ts';
+
+/** One thing followed along a traced chain. */
+export interface Followed {
+  readonly name: string;
+  readonly value: string;
+  /** For each hop whether it still stands in its address. */
+  readonly there: readonly boolean[];
+  /** Index of the hop where it was lost; undefined when it arrived or never set out. */
+  readonly lostAt?: number;
+}
+
+const holds = (url: string, value: string): boolean => {
+  let text = url;
+  for (let times = 0; times < 3; times++) {
+    if (text.includes(value)) return true;
+    try {
+      const next = decodeURIComponent(text);
+      if (next === text) return false;
+      text = next;
+    } catch {
+      return false;
+    }
+  }
+  return false;
+};
+
+/**
+ * Follows named values along the addresses of a chain: where each is still present, encoded or not, and at which hop it
+ * was lost. What a network keeps for itself is lost at its own host by design, and said by the caller.
+ */
+export const followValues = (urls: readonly string[], values: Readonly<Record<string, string>>): Followed[] =>
+  Object.entries(values)
+    .filter(([, value]) => value !== '')
+    .map(([name, value]) => {
+      const there = urls.map((url) => holds(url, value));
+      const first = there.indexOf(true);
+      const lost = first < 0 ? -1 : there.findIndex((has, i) => i > first && !has);
+      return { name, value, there, ...(lost > 0 && { lostAt: lost }) };
+    });
+
+/** How what credits the person fared along a traced chain. */
+export interface Trail {
+  /** Index of the hop where the network itself was asked; -1 when none was. */
+  readonly networkAt: number;
+  readonly followed: readonly (Followed & {
+    /** `arrived` at the network, `lost` on the way to it, or `carried` on a chain without a network. */
+    readonly fate: 'arrived' | 'lost' | 'carried';
+  })[];
+}
+
+/** Account and sub-IDs of an address, those of an address inside it included. */
+const creditIn = (url: string, networks: readonly Network[]): Record<string, string> => {
+  const linkParts = readLink(url, networks);
+  const inner = linkParts.page === undefined ? {} : creditIn(linkParts.page, networks);
+  const own = linkParts.pairs.filter(
+    (p) => (p.role === 'account' || p.role === 'slot') && p.decoded.length > 2,
+  );
+  return { ...inner, ...Object.fromEntries(own.map((p) => [p.name, p.decoded])) };
+};
+
+/**
+ * Says how account and sub-IDs fared on their way to the network. What the network keeps for itself after that is not
+ * lost.
+ *
+ * @param urls the addresses of the chain, the short link of ours left out
+ */
+export const trailOf = (urls: readonly string[], networks: readonly Network[]): Trail => {
+  const [start = ''] = urls;
+  const networkAt = urls.findIndex((url) => {
+    const { network, known } = readLink(url, networks);
+    return network !== undefined || known !== undefined;
+  });
+  const followed = followValues(urls, creditIn(start, networks)).map((one) => ({
+    ...one,
+    fate:
+      networkAt < 0 ? ('carried' as const) : one.there[networkAt] ? ('arrived' as const) : ('lost' as const),
+  }));
+  return { networkAt, followed };
+};

@@ -1,0 +1,45 @@
+import { foldClicks } from '#core/conversions';
+import type { ClickBridge, Scope } from '#core/reconcile';
+import { bridgeClicks } from '#core/reconcile';
+import type { Dataset } from './dataset.ts';
+
+/** What is looked at with one network. */
+export type NetworkScope = Scope & { readonly network: string };
+
+/** Clicks of one network, or of one program, link or source with it: ours, theirs, and what lies between. */
+export const clickBridge = (data: Dataset, scope: NetworkScope): ClickBridge => {
+  const { networks, links, reports, programs } = data.records;
+  const { network, program, month } = scope;
+  const byId = new Map(links.map((link) => [link.id, link]));
+  // Their reports name a program by its name or code, a link or a source by the label in a sub-ID.
+  const names = new Set(
+    [
+      ...programs.filter((one) => one.id === program).flatMap((one) => [one.name, one.code]),
+      ...(scope.link === undefined ? [] : [scope.link, byId.get(scope.link)?.slug ?? '']),
+      scope.source ?? '',
+    ]
+      .filter((name) => name !== '')
+      .map((name) => name.toLowerCase()),
+  );
+  const rows = [...foldClicks(reports).values()].filter((row) => row.network === network);
+  const wholeDays = new Set(rows.flatMap((row) => (row.label === '' ? [row.day] : [])));
+  const narrowed = program !== undefined || scope.link !== undefined || scope.source !== undefined;
+  return bridgeClicks({
+    columns: data.journal.columns,
+    classification: data.classification,
+    rolledUp: data.rolledUp.counts,
+    traces: data.journal.traces,
+    lost: data.journal.lost,
+    // A day that is reported as a whole and by label too counts as a whole.
+    reported: narrowed ? rows : rows.filter((row) => row.label === '' || !wholeDays.has(row.day)),
+    isLink: (id) =>
+      byId.get(id)?.network === network &&
+      (program === undefined || byId.get(id)?.program === program) &&
+      (scope.link === undefined || scope.link === id),
+    isSource: (source) => scope.source === undefined || scope.source === source,
+    isLabel: (label) => !narrowed || names.has(label.toLowerCase()),
+    zone: data.zone,
+    theirZone: networks.find((one) => one.id === network)?.zone ?? 'UTC',
+    month,
+  });
+};

@@ -1,0 +1,34 @@
+import type { Scope, Unit } from '#core/reconcile';
+import type { Dataset } from './dataset.ts';
+import { clickIn } from './visits.ts';
+
+/** A conversion as a line of the ledger. */
+export interface LedgerLine {
+  readonly unit: Unit;
+  /** ID of its click; empty where none was found. */
+  readonly click: string;
+}
+
+/** Conversions of a network and month that hold some words, newest first, and how many there are in all. */
+export const ledger = (
+  data: Dataset,
+  scope: Scope,
+  words: string,
+  most: number,
+): { lines: LedgerLine[]; total: number } => {
+  const wanted = words.trim().toLowerCase();
+  const found = data.reconciled.units.filter(
+    (unit) =>
+      (scope.network === undefined || unit.network === scope.network) &&
+      (scope.month === undefined || unit.ours?.month === scope.month || unit.theirs?.month === scope.month) &&
+      (wanted === '' ||
+        [unit.conversion?.txn, unit.reported?.txn, unit.link, unit.source, unit.conversion?.click].some(
+          (text) => text?.toLowerCase().includes(wanted) === true,
+        )),
+  );
+  const lines = found
+    .slice(-most)
+    .reverse()
+    .map((unit) => ({ unit, click: clickIn(data, unit.match.row) }));
+  return { lines, total: found.length };
+};

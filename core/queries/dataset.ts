@@ -1,0 +1,224 @@
+import type {
+  Account,
+  ClosedMonth,
+  Decision,
+  Domain,
+  Link,
+  Network,
+  Payment,
+  Program,
+  Report,
+  Settings,
+} from '#core/catalogue';
+import type { Clicks, MatchedBooks, Reconciled, ReconcileInput } from '#core/reconcile';
+import { clicksOf, matchAll, rematch, settle, whatIsBelieved } from '#core/reconcile';
+import type { DailyCount, JournalRecord } from '#core/visits';
+import { Classification, defaultRules, makeIsRobot, mergeCounts, rollUp, SortedJournal } from '#core/visits';
+
+/** What of a link questions rest on. */
+export type QueriedLink = Pick<
+  Link,
+  'id' | 'domain' | 'slug' | 'group' | 'network' | 'program' | 'destination'
+>;
+
+/** The records of the catalogue that questions rest on. */
+export interface CatalogueRecords {
+  readonly domains: readonly Domain[];
+  readonly networks: readonly Network[];
+  readonly programs: readonly Program[];
+  readonly accounts: readonly Account[];
+  readonly links: readonly QueriedLink[];
+  readonly reports: readonly Report[];
+  readonly decisions: readonly Decision[];
+  readonly months: readonly ClosedMonth[];
+  readonly payments: readonly Payment[];
+}
+
+const noRecords: CatalogueRecords = {
+  domains: [],
+  networks: [],
+  programs: [],
+  accounts: [],
+  links: [],
+  reports: [],
+  decisions: [],
+  months: [],
+  payments: [],
+};
+
+/** Kinds of records that matching rests on; the others are only looked up. */
+const matchedKinds: readonly (keyof CatalogueRecords)[] = ['networks', 'programs', 'reports'];
+
+/** What of links matching rests on, as a text to compare. */
+const whoseLinks = (links: readonly QueriedLink[]): string =>
+  links.map(({ id, network = '', program = '' }) => `${id} ${network} ${program}`).join('\n');
+
+/** Requests before a moment (milliseconds since 1970 UTC) as daily counts. */
+export interface RolledUp {
+  readonly before: number;
+  readonly counts: readonly DailyCount[];
+}
+
+const nothingRolledUp: RolledUp = { before: 0, counts: [] };
+
+/**
+ * A journal and a catalogue in memory, and what follows from both: the classification of requests and the matching of
+ * conversions, computed when first asked for and kept until what they rest on changes. Every question is asked of one.
+ */
+export class Dataset {
+  #journal = new SortedJournal();
+  /** Old requests of which only daily counts are kept. */
+  rolledUp: RolledUp = nothingRolledUp;
+  #records = noRecords;
+  #rules: Settings['classification'];
+  #classification = this.#newClassification();
+  #matched: MatchedBooks | undefined;
+  #reconciled: Reconciled | undefined;
+  #last = 0;
+
+  /** The `seq` of the newest record. */
+  get last(): number {
+    return this.#last;
+  }
+  get journal(): SortedJournal {
+    return this.#journal;
+  }
+  get records(): CatalogueRecords {
+    return this.#records;
+  }
+  /** Zone of our own days: that of the domain with the smallest ID, so that it is the same wherever it is asked. */
+  get zone(): string {
+    const [first] = [...this.#records.domains].sort((a, b) => (a.id < b.id ? -1 : 1));
+    return first?.zone ?? 'UTC';
+  }
+
+  #newClassification(): Classification {
+    const rules = this.#rules;
+    return new Classification(this.#journal.columns, makeIsRobot(rules?.robots), rules ?? defaultRules);
+  }
+
+  /** Forgets the journal; the catalogue stays. */
+  clear(): void {
+    this.#journal = new SortedJournal();
+    this.rolledUp = nothingRolledUp;
+    this.#classification = this.#newClassification();
+    this.#forget();
+    this.#last = 0;
+  }
+
+  /** Takes records of the journal in their order; those that are there already are passed over. */
+  add(records: Iterable<JournalRecord>): void {
+    for (const record of records) {
+      if (record.seq <= this.#last) continue;
+      this.#last = record.seq;
+      if (this.#journal.put(record)) this.#forget();
+    }
+  }
+
+  /** Takes records other than requests, read from storage: they may lie before rows that are there already. */
+  addStored(records: readonly JournalRecord[]): void {
+    for (const record of records) {
+      this.#last = Math.max(this.#last, record.seq);
+      if (this.#journal.put(record)) this.#forget();
+    }
+  }
+
+  /** Called after rows were put into the columns from outside. */
+  rowsCame(lastSeq: number): void {
+    this.#last = Math.max(this.#last, lastSeq);
+    this.#forget();
+  }
+
+  /** The classification of every request there is. */
+  get classification(): Classification {
+    this.#classification.update();
+    return this.#classification;
+  }
+
+  /** The clicks as matching looks them up. */
+  clicks(): Clicks {
+    return clicksOf(this.#journal.columns, this.classification, this.#records.links, this.rolledUp.before);
+  }
+
+  /** Counts the past anew by other rules; undefined for the usual ones. */
+  setRules(rules: Settings['classification']): void {
+    if (JSON.stringify(rules) === JSON.stringify(this.#rules)) return;
+    this.#rules = rules;
+    this.#classification = this.#newClassification();
+    this.#forget();
+  }
+
+  /**
+   * Rolls up by day the requests before a moment (milliseconds since 1970 UTC, a midnight of UTC). Clicks that a
+   * conversion leads to stay, and so does the newest row, by which this journal is known.
+   */
+  rollUp(before: number): void {
+    const { zone } = this;
+    const { columns } = this.#journal;
+    const matched = new Set(this.reconciled.units.map(({ match }) => match.row));
+    const zones = new Map(this.#records.networks.map((network) => [network.id, network.zone]));
+    const zoneOf = new Map(
+      this.#records.links.map(({ id, network }) => [id, zones.get(network ?? '') ?? zone] as const),
+    );
+    const rolled = rollUp({
+      columns,
+      classification: this.classification,
+      before,
+      stays: (row) => matched.has(row) || row === columns.rows - 1,
+      zone,
+      theirZone: (link) => zoneOf.get(link) ?? zone,
+    });
+    this.#journal.columns = rolled.columns;
+    this.rolledUp = {
+      before: Math.max(before, this.rolledUp.before),
+      counts: mergeCounts([this.rolledUp.counts, rolled.counts]),
+    };
+    this.#classification = this.#newClassification();
+    this.#forget();
+  }
+
+  /** Takes records of the catalogue in the place of those of the same kinds. */
+  setRecords(records: Partial<CatalogueRecords>): void {
+    const before = this.#records;
+    this.#records = { ...before, ...records };
+    const rests =
+      matchedKinds.some((kind) => records[kind] !== undefined) ||
+      (records.links !== undefined && whoseLinks(records.links) !== whoseLinks(before.links)) ||
+      (records.decisions !== undefined &&
+        whatIsBelieved(records.decisions) !== whatIsBelieved(before.decisions));
+    if (rests) {
+      this.#forget();
+      return;
+    }
+    // Most decisions leave what was matched as it is, and one that chooses a click changes little of it.
+    if (records.decisions === undefined) return;
+    if (this.#matched) this.#matched = rematch(this.#matched, this.#reconcileInput());
+    this.#reconciled = undefined;
+  }
+
+  #reconcileInput(): ReconcileInput {
+    return {
+      columns: this.#journal.columns,
+      classification: this.classification,
+      rolledUpBefore: this.rolledUp.before,
+      postbacks: this.#journal.postbacks,
+      ...this.#records,
+    };
+  }
+
+  #forget(): void {
+    this.#matched = undefined;
+    this.#reconciled = undefined;
+  }
+
+  /** Everything reconciled; computed when first asked for after something changed. */
+  get reconciled(): Reconciled {
+    this.#matched ??= matchAll(this.#reconcileInput());
+    return (this.#reconciled ??= settle(this.#matched, this.#records.decisions));
+  }
+
+  /** A record as it was when the journal had come to a `seq`. */
+  versionAt(record: string, seq: number): object | undefined {
+    return this.#journal.versions.get(record)?.findLast((version) => version.seq < seq)?.value ?? undefined;
+  }
+}

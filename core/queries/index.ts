@@ -1,0 +1,72 @@
+import { balance, months, parts, pieceOf } from './balance.ts';
+import { adjustments, closing } from './closing.ts';
+import { ledger } from './conversions.ts';
+import type { Dataset } from './dataset.ts';
+import { casesOfKind, claim, evidence, queue, safeCases, waiting } from './discrepancies.ts';
+import { audits, history, step } from './history.ts';
+import { clickOfTransaction, journey, newestClick, tape, traces } from './journeys.ts';
+import { figures, recent, samples, use } from './linkFigures.ts';
+import { earnedByTag, owed } from './payments.ts';
+import { firedTwice, lastByOldKey, lastPostbacks, postbacksOf } from './postbacks.ts';
+
+export type { CatalogueRecords, QueriedLink, RolledUp } from './dataset.ts';
+export { Dataset } from './dataset.ts';
+export { answerAsJson } from './json.ts';
+export type { BalanceView, BridgeView } from './balance.ts';
+export type { NetworkScope } from './clicks.ts';
+export type { LedgerLine } from './conversions.ts';
+export type { Evidence, GroupView } from './discrepancies.ts';
+export type { Journey, TapeEvent } from './journeys.ts';
+export type { ConversionLine, LinkFigures, LinkUse, Samples } from './linkFigures.ts';
+export type { EarnedByTag, EarnedSum } from './payments.ts';
+export type { PostbackReading } from './postbacks.ts';
+export type { Visit } from './visits.ts';
+
+/** Every question that can be asked of a dataset, by its name. Screens ask by the worker, commands ask directly. */
+export const queries = {
+  adjustments,
+  audits,
+  balance,
+  casesOfKind,
+  claim,
+  clickOfTransaction,
+  closing,
+  earnedByTag,
+  evidence,
+  figures,
+  firedTwice,
+  history,
+  journey,
+  lastByOldKey,
+  lastPostbacks,
+  ledger,
+  months,
+  newestClick,
+  owed,
+  parts,
+  pieceOf,
+  postbacksOf,
+  queue,
+  recent,
+  safeCases,
+  samples,
+  step,
+  tape,
+  traces,
+  use,
+  waiting,
+};
+
+export type QueryName = keyof typeof queries;
+type Ask<Q> = Q extends (data: Dataset, ...rest: infer A) => infer R ? (...rest: A) => R : never;
+/** The questions without the dataset they are asked of. */
+export type Answers = { readonly [K in QueryName]: Ask<(typeof queries)[K]> };
+
+/** The questions, asked of one dataset. */
+export const answersFrom = (data: Dataset): Answers =>
+  Object.fromEntries(
+    Object.entries(queries).map(([name, ask]) => [
+      name,
+      (...rest: never[]) => (ask as (data: Dataset, ...rest: never[]) => unknown)(data, ...rest),
+    ]),
+  ) as unknown as Answers; // each entry is the query of its name with its first argument given

@@ -1,0 +1,85 @@
+import { describe, expect, it } from 'vitest';
+import type { HopRecord, JournalRecord } from '#core/visits';
+import { answersFrom, Dataset } from './index.ts';
+import { hopRecord, postbackRecord } from '../visits/testing/records.ts';
+
+const click = '01M84BDPSKXE4HN0RD2V6W3PBC';
+const now = Date.parse('2026-11-23T12:00:00Z');
+const hop = (seq: number, more: Partial<HopRecord> = {}): HopRecord =>
+  hopRecord({
+    seq,
+    at: now - 3600_000,
+    click: `${click.slice(0, -2)}${String(seq).padStart(2, '0')}`,
+    link: 'lnk_a',
+    visitor: String(seq).padStart(16, '0'),
+    ...more,
+  });
+const postback = (seq: number, query: string): JournalRecord => postbackRecord({ seq, at: now, query });
+
+describe('questions of a dataset', () => {
+  const journal = new Dataset();
+  journal.setRecords({
+    links: [
+      {
+        id: 'lnk_a',
+        domain: 'dom_a',
+        slug: 's',
+        network: 'net_h',
+        program: undefined,
+        destination: 'https://shop.example/',
+      },
+    ],
+  });
+  const ask = answersFrom(journal);
+  journal.add([
+    hop(1, { click }),
+    hop(2, { test: true }),
+    hop(3, { at: now - 40 * 86_400_000 }),
+    postback(4, `click=${click}&txn=T1&amount=13.83&currency=EUR`),
+    postback(5, `click=${click}&txn=T1&amount=13.83&currency=EUR&status=approved&at=2026-11-23T12:30:00Z`),
+    postback(6, `click=${click}&txn=T2&amount=100&currency=JPY`),
+    postback(7, 'click=nobody&txn=T3&amount=5'),
+  ]);
+
+  it('counts people within the days asked for, and joins conversions to their click', () =>
+    expect(ask.figures(now, 30).get('lnk_a')).toMatchObject({
+      counted: 1,
+      conversions: 2,
+      commission: [
+        { currency: 'EUR', minor: 1383 },
+        { currency: 'JPY', minor: 100 },
+      ],
+    }));
+
+  it('tells the journey of a click from request to the last state', () => {
+    const journey = ask.journey(click);
+    expect(journey?.visit.outcome).toBe('counted');
+    expect(journey?.conversions.map((m) => [m.conversion.txn, m.conversion.status])).toEqual([
+      ['T1', 'approved'],
+      ['T2', 'pending'],
+    ]);
+    expect(journey?.postbacks).toHaveLength(3);
+    expect(ask.journey('nobody')).toBeUndefined();
+    expect(ask.clickOfTransaction('T1')).toBe(click);
+  });
+
+  it('passes over what it already holds', () => {
+    journal.add([hop(1, { click })]);
+    expect(ask.tape(50).map((event) => event.seq)).toEqual([7, 6, 5, 4, 3, 2, 1]);
+  });
+
+  it('has visitors to simulate others by where more than a few came', () => {
+    const few = new Dataset();
+    const answers = answersFrom(few);
+    few.add(Array.from({ length: 29 }, (_, i) => hop(i + 1)));
+    expect(answers.samples('lnk_a', 2000)).toEqual({ of: 'nobody', visitors: [] });
+    few.add([hop(30, { link: 'lnk_b' })]);
+    expect(answers.samples('lnk_a', 2000)).toMatchObject({ of: 'all', visitors: { length: 30 } });
+    few.add([hop(31, { at: now, country: 'JP', visitor: '1'.padStart(16, '0') })]);
+    const { of, visitors } = answers.samples('lnk_a', 2000);
+    expect(of).toBe('link');
+    expect(visitors).toHaveLength(30);
+    // In the order in which they came; the last had been there before.
+    expect(visitors.at(-1)).toMatchObject({ country: 'JP', returning: true });
+  });
+});

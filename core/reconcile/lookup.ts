@@ -1,0 +1,50 @@
+import type { Network, Program } from '#core/catalogue';
+import { pushTo } from '#core/catalogue';
+
+/** A stretch of days that a network's reports cover, both ends included; `2026-10-01`. */
+export interface Covered {
+  readonly network: string;
+  readonly from: string;
+  readonly until: string;
+}
+
+/** How many days after a click a network credits its sales, where it says nothing else. */
+export const usualCookieDays = 30;
+
+/** What the stages look up of networks, programs and covered days. */
+export interface Lookup {
+  /** Undefined for a network that was removed since. */
+  network(id: string): Network | undefined;
+  zone(network: string): string;
+  cookieDays(network: string): number;
+  program(id: string): Program | undefined;
+  /** ID of the program that a report of a network calls by its name or code; empty where there is none. */
+  programNamed(network: string, name: string): string;
+  /** True where a report of the network covers a day. */
+  covers(network: string, day: string): boolean;
+}
+
+/** Makes the look-ups; each thing is found in one step. */
+export const lookupOf = (
+  networks: readonly Network[],
+  programs: readonly Program[],
+  covered: readonly Covered[],
+): Lookup => {
+  const networkById = new Map(networks.map((network) => [network.id, network]));
+  const programById = new Map(programs.map((program) => [program.id, program]));
+  const programByName = new Map<string, string>();
+  for (const { id, network, name, code } of programs)
+    for (const called of [name, code])
+      if (called !== '') programByName.set(`${network} ${called.toLowerCase()}`, id);
+  const stretches = new Map<string, Covered[]>();
+  for (const stretch of covered) pushTo(stretches, stretch.network, stretch);
+  return {
+    network: (id) => networkById.get(id),
+    zone: (id) => networkById.get(id)?.zone ?? 'UTC',
+    cookieDays: (id) => networkById.get(id)?.cookieDays ?? usualCookieDays,
+    program: (id) => programById.get(id),
+    programNamed: (network, name) => programByName.get(`${network} ${name.toLowerCase()}`) ?? '',
+    covers: (network, day) =>
+      stretches.get(network)?.some(({ from, until }) => from <= day && day <= until) ?? false,
+  };
+};

@@ -1,0 +1,136 @@
+import { dayName } from '#core/hop';
+import type { Outcome } from '#core/visits';
+import type { ReportMatch } from './join.ts';
+import type { Lookup } from './lookup.ts';
+import type { ClickIndex, Match } from './match.ts';
+import { matchClick } from './match.ts';
+import { pairAt, pairNames, unitId } from './unit.ts';
+
+/** What reconciling needs to know of the clicks. */
+export interface Clicks extends ClickIndex {
+  at(row: number): number;
+  link(row: number): string;
+  source(row: number): string;
+  outcome(row: number): Outcome;
+  /** Program its link belongs to; empty where to none. */
+  programOf(row: number): string;
+  /** Counted clicks on links of a program, or of a whole network, in a stretch of time; at most so many. */
+  between(network: string, program: string, from: number, until: number, most: number): number[];
+}
+
+/** The first conversion of a transaction that has a click. */
+interface First {
+  readonly row: number;
+  readonly event: string;
+  readonly at: number;
+}
+
+/** A pair with its click. */
+export interface PairMatch {
+  readonly id: string;
+  readonly network: string;
+  readonly match: Match;
+  /** The click was found, and is not only probable: only then it says something. */
+  readonly certain: boolean;
+  /** The program its report row names; empty where it names none that is known. */
+  readonly named: string;
+  /** The program it belongs to by that or by its click; empty where neither tells, and so the two below. */
+  readonly program: string;
+  readonly link: string;
+  readonly source: string;
+  /** The first of the same transaction before it that has a click. */
+  readonly first: First | undefined;
+}
+
+const dayMs = 86_400_000;
+
+/**
+ * The click a pair leads to: by the ID in the postback, else by that in the row, else by the first of its transaction,
+ * else the only one that fits.
+ */
+const matchPair = (
+  pair: ReportMatch,
+  clicks: Clicks,
+  program: string,
+  cookieDays: number,
+  first: First | undefined,
+): Match => {
+  const { ours, theirs } = pair;
+  const { network } = pairNames(pair);
+  const own = ours && matchClick(ours.click === '' ? (ours.unfilled ?? '') : ours.click, network, clicks);
+  if (own && own.row >= 0) return own;
+  const row = theirs && matchClick(theirs.click, network, clicks);
+  if (row && row.row >= 0)
+    return ours
+      ? {
+          ...row,
+          level: 'row',
+          because: `The report row of ${theirs.txn === '' ? 'the same sale' : theirs.txn} carries the click ID.`,
+        }
+      : row;
+  const failed = own ?? row;
+  if (!failed) throw new Error('A pair has at least one side.');
+  if (failed.level !== 'unfilled') return failed;
+  if (first)
+    return {
+      level: 'recurring',
+      row: first.row,
+      because: `It carries no click ID; the ${first.event} of the same transaction on ${dayName(Math.floor(first.at / dayMs))} does.`,
+    };
+  const at = pairAt(pair);
+  const near = clicks.between(network, program, at - cookieDays * dayMs, at, 2);
+  const [only] = near;
+  return near.length === 1 && only !== undefined
+    ? {
+        level: 'probable',
+        row: only,
+        because: `Only one click on this program fits in the ${cookieDays} days before it.`,
+      }
+    : failed;
+};
+
+const chosenMatch = (click: string | undefined, clicks: Clicks): Match | undefined => {
+  const found = click === undefined ? undefined : clicks.beginningWith(click);
+  return found?.count === 1
+    ? { level: 'chosen', row: found.row(0), because: 'A person chose this click.' }
+    : undefined;
+};
+
+/**
+ * Finds the click of each pair, in the order given, by time: one without a click ID may rest on the first of its
+ * transaction.
+ *
+ * @param chosen clicks people chose, by the unit's ID
+ */
+export const matchPairs = (
+  pairs: readonly ReportMatch[],
+  clicks: Clicks,
+  lookup: Lookup,
+  chosen: ReadonlyMap<string, string>,
+): PairMatch[] => {
+  const firstOf = new Map<string, First>();
+  return pairs.map((pair): PairMatch => {
+    const id = unitId(pair);
+    const { network, txn, event } = pairNames(pair);
+    const named = pair.theirs ? lookup.programNamed(network, pair.theirs.program) : '';
+    const transaction = `${network} ${txn}`;
+    const first = txn === '' ? undefined : firstOf.get(transaction);
+    const match =
+      chosenMatch(chosen.get(id), clicks) ??
+      matchPair(pair, clicks, named, lookup.cookieDays(network), first);
+    const { row } = match;
+    const certain = row >= 0 && match.level !== 'probable';
+    if (certain && txn !== '' && !first) firstOf.set(transaction, { row, event, at: pairAt(pair) });
+    return {
+      id,
+      network,
+      match,
+      certain,
+      named,
+      program: named === '' && certain ? clicks.programOf(row) : named,
+      link: certain ? clicks.link(row) : '',
+      source: certain ? clicks.source(row) : '',
+      first,
+    };
+  });
+};

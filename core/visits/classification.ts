@@ -1,0 +1,196 @@
+import { element } from '#core/catalogue';
+import { notRedirectedBranches } from '#core/hop';
+import type { VisitColumns } from './columns.ts';
+import { flagBits, segmentRows } from './columns.ts';
+import type { Outcome, ClassificationRules } from './classificationRules.ts';
+
+/** The outcomes, each at its number in the columns. */
+export const outcomes = [
+  'test',
+  'prefetch',
+  'bot',
+  'not redirected',
+  'repeat',
+  'counted',
+] as const satisfies Outcome[];
+
+/** The number by which each outcome stands in the columns. */
+export const outcomeNumber = {
+  test: 0,
+  prefetch: 1,
+  bot: 2,
+  'not redirected': 3,
+  repeat: 4,
+  counted: 5,
+} as const satisfies Record<Outcome, number>;
+
+/** Gives whole numbers to pairs of 32-bit words, from 0 in the order in which they come; open addressing. */
+class Pairs {
+  #size = 1 << 16;
+  #keys = new Uint32Array(this.#size * 2);
+  #numbers = new Int32Array(this.#size).fill(-1);
+  count = 0;
+
+  number(high: number, low: number): number {
+    if (this.count * 2 >= this.#size) this.#grow();
+    const place = this.#place(high, low);
+    const known = element(this.#numbers[place]);
+    if (known >= 0) return known;
+    this.#keys[place * 2] = high;
+    this.#keys[place * 2 + 1] = low;
+    return (this.#numbers[place] = this.count++);
+  }
+
+  #place(high: number, low: number): number {
+    const mask = this.#size - 1;
+    let place = (Math.imul(high ^ Math.imul(low, 0x9e3779b1), 0x85ebca6b) >>> 7) & mask;
+    while (
+      element(this.#numbers[place]) >= 0 &&
+      (this.#keys[place * 2] !== high || this.#keys[place * 2 + 1] !== low)
+    )
+      place = (place + 1) & mask;
+    return place;
+  }
+
+  #grow(): void {
+    const [keys, numbers, size] = [this.#keys, this.#numbers, this.#size];
+    this.#size *= 2;
+    this.#keys = new Uint32Array(this.#size * 2);
+    this.#numbers = new Int32Array(this.#size).fill(-1);
+    for (let old = 0; old < size; old++) {
+      const number = element(numbers[old]);
+      if (number < 0) continue;
+      const [high, low] = [element(keys[old * 2]), element(keys[old * 2 + 1])];
+      const place = this.#place(high, low);
+      this.#keys[place * 2] = high;
+      this.#keys[place * 2 + 1] = low;
+      this.#numbers[place] = number;
+    }
+  }
+}
+
+const grown = <T extends Float64Array | Int32Array>(array: T, length: number, make: (n: number) => T): T => {
+  if (length <= array.length) return array;
+  const larger = make(Math.max(length, array.length * 2));
+  larger.set(array);
+  return larger;
+};
+
+/**
+ * Tells what became of each request of a journal, the first that fits: test, prefetch, bot, not redirected, repeat,
+ * counted. Nothing is thrown away; another classification counts the past anew. It goes on where it stopped, so that new
+ * rows cost no more than themselves. A clock that was set back changes nothing of what was classified before.
+ */
+export class Classification {
+  readonly #columns: VisitColumns;
+  readonly #isRobot: (userAgent: string) => boolean;
+  readonly #rules: ClassificationRules;
+  readonly #visitors = new Pairs();
+  readonly #visits = new Pairs();
+  /** Numbers of visitors who made a test hop, where that makes all they ask for a test. */
+  readonly #own = new Set<number>();
+  /** By user agent: 0 not asked yet, 1 a person's, 2 a robot's. */
+  #robots = new Uint8Array(256);
+  /** By visitor: the newest row, plus 1; by row: the visitor's row before it, plus 1. */
+  #newest = new Int32Array(1024);
+  #before = new Int32Array(1024);
+  /** By visitor and link: when last counted. */
+  #counted = new Float64Array(1024);
+  /** A visitor who was not sent on: the link was closed, archived, or refused. A page that sends on answers 200. */
+  readonly #isNotRedirected: (row: number, status: number) => boolean;
+  #done = 0;
+  /** The outcome of each row, a segment at a time. */
+  readonly outcomes: Uint8Array[] = [];
+  /** How many rows had each outcome. */
+  readonly counts = new Float64Array(outcomes.length);
+
+  constructor(columns: VisitColumns, isRobot: (userAgent: string) => boolean, rules: ClassificationRules) {
+    this.#columns = columns;
+    this.#isRobot = isRobot;
+    this.#rules = rules;
+    const branches: ReadonlySet<string> = new Set(notRedirectedBranches);
+    this.#isNotRedirected = (row, status) =>
+      status === 200 ? branches.has(columns.text('branch', row)) : status < 300 || status >= 400;
+  }
+
+  outcome(row: number): Outcome {
+    const number = this.outcomes[Math.floor(row / segmentRows)]?.[row % segmentRows];
+    const outcome = row < this.#done && number !== undefined ? outcomes[number] : undefined;
+    if (outcome === undefined) throw new RangeError(`row ${row} of ${this.#done} that are classified`);
+    return outcome;
+  }
+
+  /** Classifies the rows that came since the last time. */
+  update(): void {
+    const columns = this.#columns;
+    const { rows } = columns;
+    this.#before = grown(this.#before, rows, (n) => new Int32Array(n));
+    while (this.#done < rows) {
+      const n = Math.floor(this.#done / segmentRows);
+      const segment = columns.segmentOf(this.#done);
+      const found = (this.outcomes[n] ??= new Uint8Array(segmentRows));
+      const first = n * segmentRows;
+      const end = Math.min(rows - first, segmentRows);
+      for (let i = this.#done - first; i < end; i++) {
+        const outcome = this.#classify(segment, i, first + i);
+        found[i] = outcome;
+        this.counts[outcome] = element(this.counts[outcome]) + 1;
+      }
+      this.#done = first + end;
+    }
+  }
+
+  #classify(segment: ReturnType<VisitColumns['segmentOf']>, i: number, row: number): number {
+    const flags = element(segment.flags[i]);
+    const test = (flags & flagBits.test) !== 0;
+    if (test && !this.#rules.ownByTest) return outcomeNumber.test;
+    if ((flags & flagBits.prefetch) !== 0 && !test) return outcomeNumber.prefetch;
+    const at = element(segment.at[i]);
+    const visitor = this.#visitors.number(
+      element(segment.visitor[i * 2]),
+      element(segment.visitor[i * 2 + 1]),
+    );
+    if (test) this.#own.add(visitor);
+    if (test || (this.#own.size > 0 && this.#own.has(visitor))) return outcomeNumber.test;
+    const burst = this.#burst(visitor, row, at);
+    if ((flags & flagBits.head) !== 0 || burst || this.#robot(element(segment.ua[i])))
+      return outcomeNumber.bot;
+    if (this.#isNotRedirected(row, element(segment.status[i]))) return outcomeNumber['not redirected'];
+    const visit = this.#visits.number(visitor, element(segment.link[i]));
+    if (visit >= this.#counted.length)
+      this.#counted = grown(this.#counted, visit + 1, (n) => new Float64Array(n));
+    const last = element(this.#counted[visit]);
+    // Time 0 stands for never; a click at that very moment of 1970 is counted a millisecond later.
+    if (last !== 0 && at - (last - 1) < this.#rules.repeatMinutes * 60_000) return outcomeNumber.repeat;
+    this.#counted[visit] = at + 1;
+    return outcomeNumber.counted;
+  }
+
+  #burst(visitor: number, row: number, at: number): boolean {
+    if (visitor >= this.#newest.length)
+      this.#newest = grown(this.#newest, visitor + 1, (n) => new Int32Array(n));
+    const since = at - this.#rules.burstSeconds * 1000;
+    let previous = element(this.#newest[visitor]);
+    this.#before[row] = previous;
+    this.#newest[visitor] = row + 1;
+    for (let seen = 1; previous > 0; seen++) {
+      if (this.#columns.at(previous - 1) <= since) return false;
+      if (seen >= this.#rules.burstRequests) return true;
+      previous = element(this.#before[previous - 1]);
+    }
+    return false;
+  }
+
+  #robot(ua: number): boolean {
+    if (ua >= this.#robots.length) {
+      const larger = new Uint8Array(Math.max(ua + 1, this.#robots.length * 2));
+      larger.set(this.#robots);
+      this.#robots = larger;
+    }
+    if (this.#robots[ua] === 0) {
+      const text = element(this.#columns.dictionaries.ua.texts[ua]);
+      this.#robots[ua] = text === '' || this.#isRobot(text) ? 2 : 1;
+    }
+    return this.#robots[ua] === 2;
+  }
+}

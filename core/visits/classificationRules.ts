@@ -1,0 +1,16 @@
+/** What became of a request: exactly one of these. */
+export type Outcome = 'test' | 'prefetch' | 'bot' | 'not redirected' | 'repeat' | 'counted';
+
+export interface ClassificationRules {
+  /** How long the same visitor on the same link is a repeat after a counted visit, in minutes. */
+  readonly repeatMinutes: number;
+  /** A request is a machine's when the same visitor made at least this many … */
+  readonly burstRequests: number;
+  /** … before it, each of them within this many seconds of it. */
+  readonly burstSeconds: number;
+  /** Whoever makes a test hop is the person: what the same visitor asks for after it is a test too. */
+  readonly ownByTest?: boolean | undefined;
+}
+
+/** What counts where the person set nothing else. */
+export const defaultRules: ClassificationRules = { repeatMinutes: 30, burstRequests: 20, burstSeconds: 10 };

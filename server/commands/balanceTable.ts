@@ -1,0 +1,156 @@
+import { readFileSync } from 'node:fs';
+import { basename } from 'node:path';
+import type { Network, Report } from '#core/catalogue';
+import {
+  compareRows,
+  foldReports,
+  guessReport,
+  likelyCover,
+  readReport,
+  reportParts,
+  writeAmount,
+} from '#core/conversions';
+import { openReport } from '#core/formats';
+import type { BridgeView } from '#core/queries';
+import { answersFrom } from '#core/queries';
+import { openDataset } from './dataFolder.ts';
+
+export interface BalanceOptions {
+  readonly data: string;
+  readonly network: string;
+  /** `2026-10` */
+  readonly month: string;
+  /** A report that was not imported yet; it is taken along and kept nowhere. */
+  readonly report?: string | undefined;
+  /** Milliseconds since 1970 UTC. */
+  readonly now: number;
+}
+
+interface Line {
+  readonly what: string;
+  readonly ours: string;
+  readonly theirs: string;
+  readonly pieces: readonly { readonly cause: string; readonly value: string; readonly records: number }[];
+  readonly unexplained: string;
+}
+
+/** A month with one network, as figures for people and machines. */
+export interface MonthBalance {
+  readonly network: string;
+  readonly month: string;
+  readonly lines: readonly Line[];
+  readonly toSettle: readonly { readonly kind: string; readonly count: number; readonly safe: number }[];
+  /** Rows of the report that could not be read. */
+  readonly badRows: number;
+}
+
+const readFile = async (
+  path: string,
+  network: Network,
+  known: readonly Report[],
+  now: number,
+): Promise<{ parts: Report[]; bad: number }> => {
+  let bytes: Uint8Array;
+  try {
+    bytes = readFileSync(path);
+  } catch {
+    throw new Error(`${path} cannot be read.`);
+  }
+  const opened = await openReport(bytes);
+  if (!opened.ok) throw new Error(`${path}: ${opened.message}`);
+  const reading = guessReport(opened.table, network);
+  if (reading.asks.length > 0)
+    throw new Error(
+      `${path}: ${reading.because} Import a report of ${network.name} in the application once; then it is known how to read them.`,
+    );
+  const { bad, ...read } = readReport(opened.table, reading.profile, network);
+  const { fresh, changed } = compareRows(foldReports(known), network.id, read.rows);
+  return {
+    parts: reportParts({
+      ...likelyCover(read.from, read.until, new Date(now).toISOString().slice(0, 10)),
+      rows: [...fresh, ...changed],
+      clicks: read.clicks,
+      network: network.id,
+      batch: 'reconcile',
+      file: basename(path),
+      at: now,
+    }),
+    bad: bad.length,
+  };
+};
+
+const lineOf = (what: string, bridge: BridgeView<string>, write: (value: number) => string): Line => ({
+  what,
+  ours: write(bridge.ours),
+  theirs: bridge.reported ? write(bridge.theirs) : 'not reported',
+  pieces: bridge.pieces.map(({ cause, value, count }) => ({ cause, value: write(value), records: count })),
+  unexplained: bridge.reported ? write(bridge.unexplained) : '',
+});
+
+/**
+ * Reconciles a month of a data folder: the same questions as the application's, asked of the same data.
+ *
+ * @throws Error with one clear line when something is missing or cannot be read
+ */
+export const reconcileMonth = async (options: BalanceOptions): Promise<MonthBalance> => {
+  const { month, now } = options;
+  const data = await openDataset(options.data);
+  const { networks, reports } = data.records;
+  const network = networks.find(
+    ({ id, name }) => id === options.network || name.toLowerCase() === options.network.toLowerCase(),
+  );
+  if (!network)
+    throw new Error(
+      `${options.network} is none of your networks. Known are ${networks.map(({ id, name }) => `${id} (${name})`).join(', ') || 'none'}.`,
+    );
+  let badRows = 0;
+  if (options.report !== undefined) {
+    const { parts, bad } = await readFile(options.report, network, reports, now);
+    data.setRecords({ reports: [...reports, ...parts] });
+    badRows = bad;
+  }
+  const ask = answersFrom(data);
+  const scope = { network: network.id, month };
+  const { clicks, conversions, commission } = ask.balance(scope);
+  return {
+    network: network.id,
+    month,
+    lines: [
+      lineOf('clicks', clicks, String),
+      lineOf('conversions', conversions, String),
+      ...commission.map(({ currency, bridge }) =>
+        lineOf(`commission ${currency}`, bridge, (value) => writeAmount(value, currency)),
+      ),
+    ],
+    toSettle: ask.queue(scope).map(({ kind, count, safe }) => ({ kind, count, safe })),
+    badRows,
+  };
+};
+
+/** The balance as a table for a terminal. */
+export const balanceTable = ({ network, month, lines, toSettle, badRows }: MonthBalance): string => {
+  const rows = [['', 'we recorded', 'they report', 'unexplained']].concat(
+    lines.flatMap((line) => [
+      [line.what, line.ours, line.theirs, line.unexplained],
+      ...line.pieces.map((piece) => [`  ${piece.cause}`, '', piece.value, '']),
+    ]),
+  );
+  const widths = [0, 1, 2, 3].map((i) => Math.max(...rows.map((row) => (row[i] ?? '').length)));
+  const table = rows.map((row) =>
+    row
+      .map((cell, i) => (i === 0 ? cell.padEnd(widths[i] ?? 0) : cell.padStart(widths[i] ?? 0)))
+      .join('  ')
+      .trimEnd(),
+  );
+  return [
+    `${network}, ${month}`,
+    ...table,
+    '',
+    toSettle.length === 0 ? 'Nothing waits to be settled.' : 'To settle:',
+    ...toSettle.map(
+      ({ kind, count, safe }) => `  ${kind}: ${count}${safe > 0 ? `, ${safe} safe to accept` : ''}`,
+    ),
+    ...(badRows > 0 ? [`${badRows} rows of the report could not be read.`] : []),
+    '',
+  ].join('\n');
+};
