@@ -15,7 +15,7 @@ const order = [
   'formats',
   'queries',
 ];
-const houses = ['app', 'server', 'standins', 'demo', 'bench', 'e2e'];
+const houses = ['app', 'server', 'standins', 'demo', 'bench', 'e2e', 'simulation'];
 
 const restrict = (patterns) => ({
   'no-restricted-imports': ['error', { patterns }],
@@ -43,6 +43,7 @@ const neighbours = {
   demo: ['server', 'standins'],
   bench: ['server'],
   e2e: ['server', 'standins', 'demo'],
+  simulation: ['app', 'server'],
 };
 const houseRules = houses.map((house) => ({
   files: [`${house}/**/*.ts`, `${house}/**/*.vue`],

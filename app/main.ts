@@ -19,7 +19,7 @@ const rest = import.meta.glob<object>([
   './links/{Hop,Marks,Entry,Destination}Fields.vue',
   './links/{SplitEditor,EmptyLinks,BulkPane,HistoryPane,JourneyPane}.vue',
   './links/{Paste,Import,Trace}View.vue',
-  './{programs,reconcile,setup}/*View.vue',
+  './{programs,reconcile,setup,waiting}/*View.vue',
   './shell/{KeysOverlay,NoticeLine}.vue',
   './shell/pasteTools.ts',
 ]);

@@ -47,6 +47,7 @@ export const router = createRouter({
       name: 'bench',
       component: () => import('./programs/ProgramsView.vue'),
     },
+    { path: '/waiting', name: 'waiting', component: () => import('./waiting/WaitingView.vue') },
     { path: '/setup', name: 'setup', component: () => import('./setup/SetupView.vue') },
     { path: '/:rest(.*)*', redirect: '/links' },
   ],

@@ -87,9 +87,12 @@ describe('the first screen', () => {
     await page.getByText('1, last 30 days, still arriving').waitFor();
     expect(await rowOf(page, 'saturn-kit')).toMatchObject({ Visitors: '…', 'Conv.': '…', EPC: '…' });
     await page.getByText('Visits and conversions are still arriving.').waitFor();
+    const tape = page.getByLabel('Live events, newest first');
+    expect(await tape.innerText()).toBe('still arriving');
     slow.letGo();
     await page.getByText('No conversion in 30 days.').waitFor();
     expect(await page.getByText('still arriving').count()).toBe(0);
+    expect(await tape.innerText()).toBe('quiet so far');
     expect(await rowOf(page, 'saturn-kit')).toMatchObject({ Visitors: '0', 'Conv.': '0', EPC: '—' });
     await slow.context.close();
   });

@@ -100,7 +100,8 @@ export const lockFolder = async (folder: string, waitMs = patienceMs): Promise<(
   }
 };
 
-const readIfThere = (path: string): string | undefined => {
+/** The text of a file; undefined where it cannot be read. */
+export const readIfThere = (path: string): string | undefined => {
   try {
     return readFileSync(path, 'utf8');
   } catch {

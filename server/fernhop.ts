@@ -12,6 +12,7 @@ import type { Config } from './config.ts';
 import { AdminKey } from './adminKey.ts';
 import { Audit } from './audit.ts';
 import { checkDataFormat, lockFolder, serverSecret } from './dataDir.ts';
+import { beginGeneration } from './generations.ts';
 import { DiskRoom } from './diskRoom.ts';
 import type { LinkTable, TableLink } from './feed/index.ts';
 import { Feed } from './feed/index.ts';
@@ -140,6 +141,14 @@ const build = async (
     onStored: (stored) => journal.append(changeDraft(stored, now())),
     log,
   });
+  const story = {
+    identity: journal.identity,
+    generations: await beginGeneration(
+      config.dataDir,
+      { id: clickId(now(), randomBytes(10)), version: feed.version, seq: journal.seq },
+      log,
+    ),
+  };
   for (const stored of await feed.since(version)) journal.append(changeDraft(stored, now()));
 
   const { table } = feed;
@@ -201,6 +210,7 @@ const build = async (
       origins,
       feed,
       journal,
+      story,
       waitingList,
       audit,
       admission,

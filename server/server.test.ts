@@ -5,6 +5,7 @@ import { connect } from 'node:net';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { randomBytes } from 'node:crypto';
+import type { ServerStory } from '#core/catalogue';
 import { isUlid } from '#core/catalogue';
 import { clickId } from '#core/hop';
 import { check } from '#core/catalogue';
@@ -240,10 +241,21 @@ describe('the admin API', () => {
     });
   });
 
-  it('tells the journal’s identity, and explains every version in it', async () => {
-    const answer = await call(server, 'GET', '/journal?after=0');
-    const about = JSON.parse((await call(server, 'GET', '/about')).body) as { journal: string };
-    expect(answer.headers['fernhop-journal']).toBe(about.journal);
+  it('signs every answer with its identity and generation, and takes nothing meant for another', async () => {
+    const about: ServerStory = JSON.parse((await call(server, 'GET', '/about')).body);
+    const [generation] = about.generations;
+    expect(generation).toMatchObject({ version: 0, seq: 0 });
+    const signature = `${about.identity} ${generation?.id ?? ''}`;
+    for (const path of ['/journal?after=0', '/changes', '/digest', '/health', '/nothing'])
+      expect((await call(server, 'GET', path)).headers['fernhop-server'], path).toBe(signature);
+    const write = (to: string) => raw('/api/changes', { ...good(), 'Fernhop-Server': to }, 'POST', '{"changes":[]}');
+    expect((await write(signature)).status).toBe(200);
+    expect((await write(`${about.identity} another`)).status).toBe(412);
+    const stranger = await raw('/api/health', {});
+    expect(stranger.headers['fernhop-server']).toBeUndefined();
+  });
+
+  it('explains every version in its journal', async () => {
     const changes = (await readJournal(server)).flatMap((r) => (r.kind === 'change' ? [r] : []));
     expect(changes.map((c) => c.version)).toEqual([1, 2, 3, 4, 5]);
     expect(changes[3]?.value).toMatchObject({ slug: 'saturn-kit' });

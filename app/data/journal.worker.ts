@@ -1,11 +1,13 @@
 import { expose } from 'comlink';
-import type { Settings } from '#core/catalogue';
+import type { ServerStory, Settings } from '#core/catalogue';
+import { asMet, forkOf } from '#core/catalogue';
 import { readNdjson } from '#core/formats';
 import type { CatalogueRecords } from '#core/queries';
 import { answersFrom, Dataset } from '#core/queries';
 import type { JournalRecord } from '#core/visits';
+import { isVisit } from '#core/visits';
 import pLimit from 'p-limit';
-import { database } from './database.ts';
+import { database, readMeta, signatureOf } from '../sync/index.ts';
 import { Segments } from './segments.ts';
 
 /**
@@ -13,7 +15,7 @@ import { Segments } from './segments.ts';
  * others hear of it; each answers its own window's questions from memory.
  */
 /** What windows tell each other: that there is more, that all is different, or what the one that stores is to do. */
-type WindowMessage = 'more' | 'anew' | 'whole' | { readonly before: number } | { readonly failed: string };
+type WindowMessage = 'more' | 'anew' | 'whole' | 'lost' | { readonly before: number } | { readonly failed: string };
 
 const data = new Dataset();
 const segments = new Segments();
@@ -69,8 +71,15 @@ const news = (): void => {
 const loadStored = async (): Promise<void> => {
   const db = await database();
   await segments.load(db, data);
-  there = Number((await db.get('meta', 'there')) ?? 0);
+  there = (await readMeta(db.transaction('meta').store, 'there')) ?? 0; // an empty browser has none
   news();
+};
+
+/** Has memory say what is stored, and no more. */
+const loadAnew = async (): Promise<void> => {
+  data.clear();
+  segments.reset();
+  await loadStored();
 };
 
 const store = (records: readonly JournalRecord[]): Promise<void> => inTurn(() => storeNow(records));
@@ -78,7 +87,13 @@ const storeNow = async (records: readonly JournalRecord[]): Promise<void> => {
   const fresh = records.filter((record) => record.seq > data.last);
   if (fresh.length === 0) return;
   data.add(fresh);
-  await segments.keep(await database(), data, fresh);
+  try {
+    await segments.keep(await database(), data, fresh);
+  } catch (error) {
+    // Memory is to hold no more than what is stored: what is missing is then fetched again.
+    await loadAnew();
+    throw error;
+  }
   const changes = fresh.flatMap((record) => (record.kind === 'change' ? [record.version] : []));
   if (changes.length > 0) onChange?.(Math.max(...changes));
   news();
@@ -93,6 +108,8 @@ const readLines = async function* ({ body }: Response): AsyncGenerator<JournalRe
 const get = async (path: string, signal: AbortSignal): Promise<Response> => {
   const response = await fetch(path, { headers: { Authorization: `Bearer ${key}` }, signal });
   if (!response.ok) throw new Error(`${path} was answered ${response.status}`);
+  // A portal's page may come with 200 as well.
+  if (response.headers.get('Fernhop-Server') === null) throw new Error(`${path} was answered by another server`);
   return response;
 };
 
@@ -111,9 +128,7 @@ const rollUpNow = (before: number): Promise<void> =>
       await segments.replace(await database(), data);
     } catch (error) {
       // What is stored is whole still; memory is to say the same.
-      data.clear();
-      segments.reset();
-      await loadStored();
+      await loadAnew();
       throw error;
     }
     tell('anew');
@@ -126,19 +141,59 @@ const fetchWhole = async (): Promise<void> => {
   following?.abort();
 };
 
-/** What tells one journal from another by its newest record: a request's ID, or the whole record. */
-const markOf = (record: JournalRecord): string =>
-  record.kind === 'hop' || record.kind === 'beacon'
-    ? JSON.stringify([record.seq, record.at, record.click, record.link])
-    : JSON.stringify(record);
+/** Keeps records that the server lost, until the person saved them or lets them go. */
+const keepLost = async (records: readonly JournalRecord[]): Promise<void> => {
+  if (records.length === 0) return;
+  await (await database()).put('lost', { at: Date.now(), records });
+  tell('lost');
+};
 
-/** The newest record data, as a mark. */
-const lastMark = async (): Promise<string | undefined> => {
-  const record = await (await database()).get('journal', data.last);
-  if (record) return markOf(record);
+/** Every record that is held, or those after one. */
+const recordsAfter = async (seq: number): Promise<{ others: JournalRecord[]; lost: JournalRecord[] }> => {
+  const others = await (await database()).getAll('journal');
   const { columns } = data.journal;
-  const visit = columns.rows > 0 ? columns.record(columns.rows - 1) : undefined;
-  return visit?.seq === data.last ? markOf(visit) : undefined;
+  const visits = Array.from({ length: columns.rows }, (_, row) => columns.record(row));
+  const lost = [...visits, ...others].filter((record) => record.seq > seq).sort((a, b) => a.seq - b.seq);
+  return { others, lost };
+};
+
+/** Takes back what is held to where the server's journal parts from it. What it lost is kept apart. */
+const cutBack = (seq: number): Promise<void> =>
+  inTurn(async () => {
+    const { others, lost } = await recordsAfter(seq);
+    await keepLost(lost);
+    data.cutAfter(seq, others);
+    try {
+      await segments.replace(await database(), data);
+    } catch (error) {
+      await loadAnew();
+      throw error;
+    }
+    tell('anew');
+    news();
+  });
+
+/**
+ * Holds the journal that is here against the server's. After an older folder was put back there, what it lost is kept apart;
+ * another server's journal is begun only once the person has said what becomes of what is here.
+ *
+ * @throws Error where the person has not been asked yet
+ */
+const meet = async (signature: string, signal: AbortSignal): Promise<void> => {
+  const db = await database();
+  const met = await readMeta(db.transaction('meta').store, 'journal');
+  if (met && signatureOf(met) === signature) return;
+  const story: ServerStory = await (await get('/api/about', signal)).json();
+  if (met && met.identity !== story.identity) {
+    const chosen = await readMeta(db.transaction('meta').store, 'server');
+    if (chosen?.identity !== story.identity) throw new Error('another server answers, and nobody chose it yet');
+    await keepLost((await recordsAfter(0)).lost);
+    await forget();
+  } else if (met) {
+    const fork = forkOf(met, story);
+    if (fork && data.last > fork.seq) await cutBack(fork.seq);
+  }
+  await db.put('meta', asMet(story), 'journal');
 };
 
 /** Follows the server's journal until the connection breaks. */
@@ -146,29 +201,15 @@ const follow = async (): Promise<void> => {
   const stop = new AbortController();
   following = stop;
   try {
-    const db = await database();
     // The stream is opened first, so that nothing falls between what is fetched and what is streamed.
     const live = await get('/api/live', stop.signal);
-    const identity = live.headers.get('Fernhop-Journal') ?? '';
-    there = Number(live.headers.get('Fernhop-Seq') ?? 0);
-    const mark = await lastMark();
-    if ((await db.get('meta', 'journal')) !== identity) await forget();
-    await db.put('meta', identity, 'journal');
+    await meet(live.headers.get('Fernhop-Server') ?? '', stop.signal); // `get` saw that it is there
+    there = Number(live.headers.get('Fernhop-Seq'));
     // Half a journal is known to be half of one also while the server is away, and in another window.
-    await db.put('meta', there, 'there');
+    await (await database()).put('meta', there, 'there');
 
-    let first = true;
     let batch: JournalRecord[] = [];
-    for await (const records of readLines(
-      await get(`/api/journal?after=${Math.max(0, data.last - 1)}`, stop.signal),
-    )) {
-      const [newest] = records;
-      if (first && mark !== undefined && data.last > 0 && newest && markOf(newest) !== mark) {
-        // The same journal tells another story of the last record held here: what is held is worth nothing.
-        await forget();
-        throw new Error('the journal was replaced');
-      }
-      first = false;
+    for await (const records of readLines(await get(`/api/journal?after=${data.last}`, stop.signal))) {
       batch = batch.concat(records);
       if (batch.length >= batchRecords) {
         await store(batch);
@@ -176,10 +217,6 @@ const follow = async (): Promise<void> => {
       }
     }
     await store(batch);
-    if (first && data.last > 0) {
-      await forget();
-      throw new Error('the journal is shorter than what is held here');
-    }
     for await (const records of readLines(live)) {
       if ((records[0]?.seq ?? 0) > data.last + 1) throw new Error('the stream left something out');
       await store(records);
@@ -218,11 +255,12 @@ const api = {
         );
         return;
       }
-      if (message === 'anew') {
-        data.clear();
-        segments.reset();
+      if (message === 'lost') {
+        news();
+        return;
       }
-      await loadStored();
+      if (message === 'anew') await loadAnew();
+      else await loadStored();
       if (message === 'anew') asked?.done();
     };
     await loadStored();
@@ -249,6 +287,25 @@ const api = {
     count: data.rolledUp.counts.reduce((sum, { count }) => sum + count, 0),
     rows: data.journal.columns.rows,
   }),
+  /** What the server lost and is kept here: when that was found, and how many requests and postbacks each time. */
+  lost: async (): Promise<{ at: number; visits: number; others: number }[]> =>
+    (await (await database()).getAll('lost')).map(({ at, records }) => {
+      const visits = records.filter(isVisit).length;
+      return { at, visits, others: records.length - visits };
+    }),
+  /** The same as lines of JSON, for a file. */
+  lostLines: async (at: number): Promise<string> => {
+    const found = await (await database()).get('lost', at);
+    return (found?.records ?? []).map((record) => `${JSON.stringify(record)}\n`).join('');
+  },
+  letLostGo: async (at: number): Promise<void> => {
+    await (await database()).delete('lost', at);
+    news();
+    tell('lost');
+  },
+  /** Every record of the journal that is here, as lines of JSON. */
+  allLines: async (): Promise<string> =>
+    (await recordsAfter(0)).lost.map((record) => `${JSON.stringify(record)}\n`).join(''),
   /** How many records of the journal are here, and how many the server had when last asked. */
   progress: (): { held: number; there: number } => ({ held: data.last, there: Math.max(there, data.last) }),
   seq: () => data.last,

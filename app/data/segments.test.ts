@@ -4,7 +4,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { clickId } from '#core/hop';
 import { Dataset } from '#core/queries';
 import type { JournalRecord } from '#core/visits';
-import type { Database } from './database.ts';
+import type { Database } from '../sync/index.ts';
 import { Segments } from './segments.ts';
 import { hopRecord } from '../../core/visits/testing/records.ts';
 
@@ -12,7 +12,7 @@ let db: Database;
 beforeEach(async () => {
   globalThis.indexedDB = new IDBFactory();
   vi.resetModules();
-  const { database } = await import('./database.ts');
+  const { database } = await import('../sync/index.ts');
   db = await database();
 });
 

@@ -1,13 +1,19 @@
 import type { JournalRecord, StoredRows } from '#core/visits';
 import type { Dataset } from '#core/queries';
 import { isVisit, segmentRows, VisitColumns } from '#core/visits';
-import type { Database } from './database.ts';
+import type { Database } from '../sync/index.ts';
+import { readMeta } from '../sync/index.ts';
 
 /** How many pieces of one segment may lie in the database before they are put together. */
 const mostPieces = 24;
 
+/** What is stored is not what was stored: somebody emptied this browser's storage. */
+export class StorageVanished extends Error {}
+
 /** Where the rows of a journal stand in the database. */
 export class Segments {
+  /** The newest record that is stored, as far as this window knows. */
+  #stored = 0;
   /** First rows of the pieces of the segment that is not full, and what each dictionary held before it. */
   #pieces: number[] = [];
   #knownBefore = new VisitColumns().known();
@@ -23,7 +29,7 @@ export class Segments {
     const [pieces, records, last, rolledUp] = await Promise.all([
       tx.objectStore('segments').getAll(IDBKeyRange.lowerBound(begin)),
       tx.objectStore('journal').getAll(IDBKeyRange.lowerBound(data.last, true)),
-      tx.objectStore('meta').get('seq'),
+      readMeta(tx.objectStore('meta'), 'seq'),
       tx.objectStore('rolledUp').get('old'),
     ]);
     await tx.done;
@@ -39,17 +45,22 @@ export class Segments {
     this.#rows = columns.rows;
     this.#known = columns.known();
     data.addStored(records);
-    data.rowsCame(typeof last === 'number' ? last : 0);
+    this.#stored = last ?? 0; // an empty browser has none
+    data.rowsCame(this.#stored);
   }
 
-  /** Keeps a journal in which old days became counts, in the place of what is stored; all of it, or nothing. */
+  /**
+   * Keeps a journal in the place of what is stored, in which old days became counts or the newest records are no more; all of
+   * it, or nothing.
+   */
   async replace(db: Database, data: Dataset): Promise<void> {
-    const before = [this.#rows, this.#known, this.#pieces, this.#knownBefore] as const;
+    const before = [this.#rows, this.#known, this.#pieces, this.#knownBefore, this.#stored] as const;
     this.reset();
+    this.#stored = before[4];
     try {
       await this.keep(db, data, [], true);
     } catch (error) {
-      [this.#rows, this.#known, this.#pieces, this.#knownBefore] = before;
+      [this.#rows, this.#known, this.#pieces, this.#knownBefore, this.#stored] = before;
       throw error;
     }
   }
@@ -57,7 +68,8 @@ export class Segments {
   /**
    * Keeps records that were just put into memory: all of them, or none when the database does not take them.
    *
-   * @param anew in the place of every row and sum that is stored
+   * @param anew in the place of every row and sum that is stored, and of what is beyond the newest record
+   * @throws StorageVanished where the storage was emptied since; then nothing is kept
    */
   async keep(db: Database, data: Dataset, records: readonly JournalRecord[], anew = false): Promise<void> {
     const { columns } = data.journal;
@@ -69,8 +81,11 @@ export class Segments {
     const put = (first: number, stored: StoredRows) => segments.put({ first, stored });
     const writes: Promise<unknown>[] = [];
     try {
+      const stored = (await readMeta(tx.objectStore('meta'), 'seq')) ?? 0; // an empty browser has none
+      if (stored !== this.#stored) throw new StorageVanished();
       if (anew) {
         writes.push(segments.clear());
+        writes.push(tx.objectStore('journal').delete(IDBKeyRange.lowerBound(data.last, true)));
         writes.push(tx.objectStore('rolledUp').put(data.rolledUp, 'old'));
       }
       while (rows < columns.rows) {
@@ -95,12 +110,17 @@ export class Segments {
       writes.push(tx.objectStore('meta').put(data.last, 'seq'));
     } catch (error) {
       // What was asked of the transaction before would else be carried out without the rest.
-      tx.abort();
+      try {
+        tx.abort();
+      } catch {
+        // it has ended already
+      }
       await Promise.allSettled([...writes, tx.done]);
       throw error;
     }
     await Promise.all([...writes, tx.done]);
     [this.#rows, this.#known, this.#pieces, this.#knownBefore] = [rows, known, pieces, before];
+    this.#stored = data.last;
   }
 
   /** Forgets everything that is stored. */
@@ -122,5 +142,6 @@ export class Segments {
     this.#knownBefore = new VisitColumns().known();
     this.#known = new VisitColumns().known();
     this.#rows = 0;
+    this.#stored = 0;
   }
 }

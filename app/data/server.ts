@@ -1,5 +1,7 @@
 import { ref } from 'vue';
-import type { Change, ChangesAnswer, ChangesPage } from '#core/catalogue';
+import type { ChangesAnswer, ChangesPage, Digest, ServerStory } from '#core/catalogue';
+import type { Health, Signed, SyncServer } from '../sync/index.ts';
+import { ServerError } from '../sync/index.ts';
 
 const keyName = 'fernhop-key';
 
@@ -36,46 +38,80 @@ export const takeGivenKey = async (given: string): Promise<void> => {
   else offeredKey.value = given;
 };
 
-/** The server did not answer, or answered something else than was asked. */
-export class ServerError extends Error {
-  readonly status: number;
-  constructor(status: number, message: string) {
-    super(message);
-    this.status = status;
-  }
-}
+/**
+ * What an answer is that is no answer of ours: a portal of a hotel, a proxy in front of a server that is away. Undefined for
+ * an answer of our server.
+ *
+ * @param signature what our server signs its answers with
+ */
+const strangeness = (response: Response, signature: string | null): ServerError | undefined => {
+  const { status } = response;
+  if (response.ok && signature !== null) return undefined;
+  const isOurs = response.headers.get('Content-Type')?.startsWith('application/problem+json') ?? false;
+  if (isOurs || status === 413) return undefined;
+  return status >= 500
+    ? new ServerError(0, `A proxy answered ${status} in place of the server.`)
+    : new ServerError(0, `Something else than the server answered (${status}).`, true);
+};
 
-/** What the server says of itself. */
-export interface Health {
-  readonly ok: boolean;
-  readonly links: number;
-  readonly version: number;
-  readonly seq: number;
-  readonly problem?: string;
-}
-
-const ask = async <T>(
+/**
+ * Calls the server.
+ *
+ * @returns what it answered, and its signature
+ * @throws ServerError where it did not answer, answered with a problem, or something else did
+ */
+const askSigned = async <T extends object>(
   path: string,
   options: RequestInit = {},
   accept: readonly number[] = [],
-): Promise<T> => {
+): Promise<Signed<T>> => {
   const response = await fetch(`/api${path}`, {
     ...options,
-    headers: { Authorization: `Bearer ${key.value}`, 'Content-Type': 'application/json' },
+    headers: {
+      Authorization: `Bearer ${key.value}`,
+      'Content-Type': 'application/json',
+      ...options.headers,
+    },
     signal: AbortSignal.timeout(15_000),
   }).catch((error: unknown) => {
     throw new ServerError(0, error instanceof Error ? error.message : String(error));
   });
-  if (!response.ok && !accept.includes(response.status))
-    throw new ServerError(response.status, `${path} was answered ${response.status}.`);
-  const body: T = await response.json();
-  return body;
+  const signature = response.headers.get('Fernhop-Server');
+  const strange = strangeness(response, signature);
+  if (strange) throw strange;
+  if (!response.ok && !accept.includes(response.status)) {
+    const problem: { detail?: string } = await response.json().catch(() => ({}));
+    throw new ServerError(response.status, problem.detail ?? `${path} was answered ${response.status}.`);
+  }
+  const body: T = await response.json().catch(() => {
+    throw new ServerError(0, 'What answered does not speak as the server does.', true);
+  });
+  return { ...body, signature: signature ?? '' };
+};
+const ask = <T extends object>(path: string, options: RequestInit = {}): Promise<T> =>
+  askSigned<T>(path, options);
+
+/** The server as the catalogue is kept in step with it. */
+export const syncServer: SyncServer = {
+  health: () => askSigned<Health>('/health'),
+  story: () => askSigned<ServerStory>('/about'),
+  changes: (after) => askSigned<ChangesPage>(`/changes?after=${after}`),
+  // A conflict (409) is an answer too.
+  send: (changes, signature) =>
+    askSigned<ChangesAnswer>(
+      '/changes',
+      {
+        method: 'POST',
+        body: JSON.stringify({ changes }),
+        headers: { 'Fernhop-Server': signature },
+      },
+      [409],
+    ),
+  digest: () => askSigned<{ version: number; kinds: Digest }>('/digest'),
 };
 
-export const getHealth = (): Promise<Health> => ask('/health');
 /** What the server tells whoever has its key. */
-export interface About {
-  readonly journal: string;
+export interface About extends ServerStory {
   readonly testToken: string;
   /** The key was given by the server's environment and cannot be renewed from here. */
   readonly keyIsGiven: boolean;
@@ -103,11 +139,6 @@ export interface Fault {
   readonly problems: readonly { readonly path: string; readonly message: string }[];
 }
 export const getFaults = (): Promise<{ faults: readonly Fault[] }> => ask('/faults');
-export const getChanges = (after: number): Promise<ChangesPage> => ask(`/changes?after=${after}`);
-/** Sends changes; a conflict (409) is an answer too. */
-export const postChanges = (changes: readonly Change[]): Promise<ChangesAnswer> =>
-  ask('/changes', { method: 'POST', body: JSON.stringify({ changes }) }, [409]);
-
 /** A picture of another host's, fetched by the server. */
 export const getPicture = async (url: string): Promise<Blob> => {
   const response = await fetch('/api/picture', {

@@ -44,24 +44,28 @@ const steps = computed(() =>
   }),
 );
 const saveAs = async (list: readonly { record: string; before: object | null; after: object | null }[]) => {
+  const stays = new Set<string>();
   const changes = list.flatMap(({ record, before, after }) => {
     const current = catalogue.link(record) ?? null;
     // Only links are undone here: a network made in the same step has more that rests on it by now.
     if (!record.startsWith('lnk_')) return [];
-    const value = undoChange(before, after, current) as Link | null; // versions of links are links
+    const undone = undoChange(before, after, current);
+    for (const field of undone.stays) stays.add(field);
+    const value = undone.value as Link | null; // versions of links are links
     return [{ kind: 'link' as const, value, id: record }];
   });
   await catalogue.save(...changes);
-  return changes.length;
+  return { count: changes.length, stays: [...stays] };
 };
 const undoStep = async ({ version, before, many }: (typeof steps.value)[number]) => {
   const list =
     many > 1
       ? await journalWorker.step(version.step)
       : [{ record: props.link.id, before, after: version.value }];
-  const count = await saveAs(list);
+  const { count, stays } = await saveAs(list);
+  const but = stays.length > 0 ? ` What was changed again since stays: ${stays.join(', ') || 'the link'}.` : '';
   notice.say(
-    count > 1 ? `The step is undone in ${count} links.` : 'The step is undone.',
+    `${count > 1 ? `The step is undone in ${count} links.` : 'The step is undone.'}${but}`,
     () => void catalogue.undo(),
   );
 };

@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router';
 import type { BadRow, RecordKind } from '#core/catalogue';
 import type { AnyRecord, ImportPlan, LinkField, WhenTaken } from '#core/formats';
 import { columnsKey, isLinkField, linkFields, writeCatalogue, writeLinks } from '#core/formats';
+import type { CatalogueChange } from '../data/catalogue.ts';
 import { useCatalogue } from '../data/catalogue.ts';
 import { saveFile } from '../data/saveFile.ts';
 import { tellExported } from '../data/server.ts';
@@ -84,63 +85,58 @@ const mend = async (row: BadRow, cells: readonly string[]) => {
   bad.value = bad.value.flatMap((other) => (other.line === row.line ? (still ?? []) : other));
   if (!still) good.value += 1;
 };
-const remember = async () => {
-  if (file.value?.kind !== 'table') return;
+/** How the columns were read, for the next file with the same header. */
+const rememberedColumns = () => {
+  if (file.value?.kind !== 'table') return [];
   const { header } = file.value;
   const settings = catalogue.settings;
   const mapping = Object.fromEntries(
     header.map((title, i) => [title.slice(0, 200), columns.value[i] ?? 'ignored']),
   );
-  await catalogue.saveRecord('settings', {
-    ...settings,
-    columns: { ...settings.columns, [columnsKey(header)]: mapping },
-  });
+  return [
+    {
+      kind: 'settings' as const,
+      value: { ...settings, columns: { ...settings.columns, [columnsKey(header)]: mapping } },
+    },
+  ];
+};
+/** Has records kept as one step, all or none; stays on this page where they are not. */
+const keepAll = async (changes: readonly CatalogueChange[], words: string) => {
+  working.value = true;
+  try {
+    await catalogue.save(...changes);
+  } finally {
+    working.value = false;
+  }
+  await router.push({ name: 'links' });
+  notice.say(words, () => void catalogue.undo());
 };
 const bring = async () => {
   if (!plan.value) return;
-  working.value = true;
   const { made, replaced } = plan.value;
-  await remember();
-  await catalogue.save(
-    ...made.map((value) => ({ kind: 'link' as const, value })),
-    ...replaced.map(({ after }) => ({ kind: 'link' as const, value: after })),
-  );
-  working.value = false;
-  await router.push({ name: 'links' });
-  notice.say(
+  await keepAll(
+    [
+      ...rememberedColumns(),
+      ...made.map((value) => ({ kind: 'link' as const, value })),
+      ...replaced.map(({ after }) => ({ kind: 'link' as const, value: after })),
+    ],
     `${count(made.length)} links are made${replaced.length > 0 ? `, ${count(replaced.length)} replaced` : ''}.`,
-    () => void catalogue.undo(),
   );
 };
 /** Records of a catalogue file that are not here yet, and those that would replace one of the same ID. */
 const records = computed(() => {
   if (file.value?.kind !== 'catalogue') return undefined;
-  const here = new Set(all().map((record) => record.value.id));
+  const here = new Set(catalogue.everyRecord().map((record) => record.value.id));
   return {
     fresh: file.value.records.filter((record) => !here.has(record.value.id)),
     known: file.value.records.filter((record) => here.has(record.value.id)),
   };
 });
-const bringRecords = async (list: readonly AnyRecord[]) => {
-  working.value = true;
-  await catalogue.save(...list.map(({ kind, value }) => ({ kind: kind as RecordKind, value })));
-  working.value = false;
-  await router.push({ name: 'links' });
-  notice.say(`${count(list.length)} records are brought in.`, () => void catalogue.undo());
-};
-const all = (): AnyRecord[] => [
-  ...catalogue.domains.map((value): AnyRecord => ({ kind: 'domain', value })),
-  ...catalogue.networks.map((value): AnyRecord => ({ kind: 'network', value })),
-  ...catalogue.programs.map((value): AnyRecord => ({ kind: 'program', value })),
-  ...catalogue.accounts.map((value): AnyRecord => ({ kind: 'account', value })),
-  ...catalogue.links.map((value): AnyRecord => ({ kind: 'link', value })),
-  { kind: 'settings', value: catalogue.settings },
-  ...catalogue.reports.map((value): AnyRecord => ({ kind: 'report', value })),
-  ...catalogue.decisions.map((value): AnyRecord => ({ kind: 'decision', value })),
-  ...catalogue.months.map((value): AnyRecord => ({ kind: 'month', value })),
-  ...catalogue.payments.map((value): AnyRecord => ({ kind: 'payment', value })),
-  ...catalogue.rates.map((value): AnyRecord => ({ kind: 'rate', value })),
-];
+const bringRecords = (list: readonly AnyRecord[]) =>
+  keepAll(
+    list.map(({ kind, value }) => ({ kind: kind as RecordKind, value })),
+    `${count(list.length)} records are brought in.`,
+  );
 const today = new Date().toISOString().slice(0, 10);
 const exportCsv = () => {
   saveFile(`links-${today}.csv`, 'text/csv', writeLinks(catalogue.links, catalogue.domains));
@@ -149,7 +145,7 @@ const exportCsv = () => {
 /** Everything, for whoever it is handed to; with the keys of postbacks only for oneself. */
 const exportJson = (secrets: 'included' | 'left out') => {
   const name = secrets === 'included' ? `fernhop-with-secrets-${today}.json` : `fernhop-${today}.json`;
-  saveFile(name, 'application/json', writeCatalogue(all(), Date.now(), secrets));
+  saveFile(name, 'application/json', writeCatalogue(catalogue.everyRecord(), Date.now(), secrets));
   tellExported(`everything as JSON, secrets ${secrets}`, catalogue.by);
   notice.say(
     secrets === 'included'

@@ -4,13 +4,14 @@ import type { Link } from '#core/catalogue';
 import { replaceTag, unknownTag } from '#core/link-parts';
 import { useCatalogue } from '../data/catalogue.ts';
 import { newId } from '../data/random.ts';
+import type { Row } from '../sync/index.ts';
 import { isTyping } from '../shell/keys.ts';
 import { shortUrl } from './address.ts';
 import AsVisitor from './AsVisitor.vue';
-import Conflict from './Conflict.vue';
 import DestinationSection from './DestinationSection.vue';
 import EntrySection from './EntrySection.vue';
 import HopSection from './HopSection.vue';
+import Versions from '../waiting/Versions.vue';
 import { useLinkActions } from './linkActions.ts';
 import LinkMore from './LinkMore.vue';
 import MarksSection from './MarksSection.vue';
@@ -62,9 +63,12 @@ watch(
     more.value = false;
   },
 );
+/** The link as it was when the section was opened: what others change meanwhile is kept. */
+let began: Row | undefined;
+watch(editing, () => (began = catalogue.rowNow(props.link.id)), { flush: 'sync' });
 const save = async (link: Link) => {
+  await catalogue.saveRecord('link', link, began);
   editing.value = undefined;
-  await catalogue.saveRecord('link', link);
 };
 const onKey = (event: KeyboardEvent) => {
   if (isTyping(event.target)) return;
@@ -108,7 +112,7 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.section-edi
     </header>
     <link-more v-if="more" :link="link" :domain="domain" @done="more = false" @removed="emit('back')" />
     <div ref="stem" class="stem">
-      <conflict v-if="waiting?.theirs" :waiting="waiting" />
+      <versions v-if="waiting?.theirs" :waiting="waiting" />
       <p v-else-if="waiting?.refusal" class="state bad" role="alert">
         <strong>Refused.</strong> {{ waiting.refusal.message }} The edit is kept here; mend it and it is sent
         again.
@@ -177,7 +181,7 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.section-edi
       v-show="!editing"
       :link="link"
       :domain="domain"
-      @mend="save({ ...link, destination: $event })"
+      @mend="catalogue.saveRecord('link', { ...link, destination: $event })"
       @marks="editing = 'marks'"
     />
     <as-visitor v-show="!editing" :key="link.id" :link="link" :domain="domain" />

@@ -1,5 +1,8 @@
 <script setup lang="ts">
+import { computed } from 'vue';
 import type { Network } from '#core/catalogue';
+import { useCatalogue } from '../data/catalogue.ts';
+import Versions from '../waiting/Versions.vue';
 import AccountTags from './AccountTags.vue';
 import LinkFormatTable from './LinkFormatTable.vue';
 import OwnPage from './postback/OwnPage.vue';
@@ -11,7 +14,9 @@ import ProgramRegister from './ProgramRegister.vue';
 import SlotsTable from './SlotsTable.vue';
 
 /** Everything of one network. */
-defineProps<{ network: Network }>();
+const props = defineProps<{ network: Network }>();
+const catalogue = useCatalogue();
+const waiting = computed(() => catalogue.waiting.get(props.network.id));
 </script>
 
 <template>
@@ -20,6 +25,8 @@ defineProps<{ network: Network }>();
       <h2>{{ network.name }}</h2>
       <span class="quiet">{{ network.currency }}, days in {{ network.zone }}</span>
     </header>
+    <versions v-if="waiting?.theirs" :waiting="waiting" />
+    <p v-else-if="waiting?.refusal" class="bad" role="alert">{{ waiting.refusal.message }}</p>
 
     <section>
       <h3 class="caps">Postback address</h3>

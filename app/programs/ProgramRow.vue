@@ -3,6 +3,7 @@ import { ref } from 'vue';
 import type { Program, Terms } from '#core/catalogue';
 import { checkRecord, firstProblem, noRules, programStates } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
+import type { Row } from '../sync/index.ts';
 import TermsFields from './TermsFields.vue';
 
 /** One program of the register: its state, its shop, what its merchant asks for, what its links get. */
@@ -21,7 +22,10 @@ const setTerms = (list: Terms[] | undefined, wrong: string) => {
 };
 const slots = () => catalogue.network(props.program.network)?.slots ?? [];
 
+/** The program as it was when the form was opened. */
+let began: Row | undefined;
 const edit = () => {
+  began = catalogue.rowNow(props.program.id);
   const copy: Program = JSON.parse(JSON.stringify(props.program));
   terms.value = copy.terms ?? [];
   problem.value = '';
@@ -49,7 +53,7 @@ const save = async () => {
   });
   problem.value = firstProblem(checked);
   if (!checked.ok) return;
-  await catalogue.saveRecord('program', checked.value);
+  await catalogue.saveRecord('program', checked.value, began);
   draft.value = undefined;
 };
 </script>

@@ -4,6 +4,7 @@ import { slotLoss } from '#core/link-parts';
 import type { Network, Slot } from '#core/catalogue';
 import { allowedCharacters, checkRecord, firstProblem } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
+import type { Row } from '../sync/index.ts';
 import { useNotice } from '../shell/notice.ts';
 
 /** The sub-ID slots of a network: what each takes, what it is filled with, who reads it. */
@@ -32,7 +33,12 @@ const losses = computed(() =>
   }),
 );
 const noClick = computed(() => !shown.value.some((slot) => slot.fill === '{click}'));
-const edit = () => (draft.value = props.network.slots.map((slot) => ({ ...slot })));
+/** The network as it was when the form was opened. */
+let began: Row | undefined;
+const edit = () => {
+  began = catalogue.rowNow(props.network.id);
+  draft.value = props.network.slots.map((slot) => ({ ...slot }));
+};
 const add = () =>
   draft.value?.push({
     name: '',
@@ -65,7 +71,7 @@ const save = async () => {
   });
   problem.value = firstProblem(checked);
   if (!checked.ok) return;
-  await catalogue.saveRecord('network', checked.value);
+  await catalogue.saveRecord('network', checked.value, began);
   draft.value = undefined;
   notice.say(`The slots of ${props.network.name} are saved.`, () => void catalogue.undo());
 };

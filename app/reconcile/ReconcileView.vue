@@ -6,7 +6,7 @@ import { totalIn } from '#core/reconcile';
 import type { BalanceView, GroupView } from '#core/queries';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
-import { newId } from '../data/random.ts';
+import { sameId } from '#core/catalogue';
 import { saveFile } from '../data/saveFile.ts';
 import { tellExported } from '../data/server.ts';
 import { useNotice } from '../shell/notice.ts';
@@ -138,7 +138,7 @@ const close = async () => {
   const shown = network.value;
   if (!shown) return;
   const figures = await journalWorker.closing(shown.id, month.value);
-  await catalogue.saveRecord('month', await closeFigures(figures, newId('mon'), Date.now()));
+  await catalogue.saveRecord('month', await closeFigures(figures, sameId('mon', shown.id, month.value), Date.now()));
   notice.say(`${monthWords(month.value)} with ${shown.name} is closed.`, () => void catalogue.undo());
 };
 const claim = async () => {

@@ -1,7 +1,7 @@
 import type { Decision } from '#core/catalogue';
+import { sameId } from '#core/catalogue';
 import type { Case } from '#core/reconcile';
 import { useCatalogue } from '../data/catalogue.ts';
-import { newId } from '../data/random.ts';
 import { useNotice } from '../shell/notice.ts';
 
 const done: Readonly<Record<Decision['kind'], string>> = {
@@ -26,7 +26,7 @@ export const useDecide = () => {
       ...cases.map(({ id }) => ({
         kind: 'decision' as const,
         value: {
-          id: newId('dec'),
+          id: sameId('dec', id),
           case: id,
           kind,
           reason,

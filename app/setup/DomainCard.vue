@@ -8,9 +8,10 @@ import { useCatalogue } from '../data/catalogue.ts';
 import type { DomainCheck } from '../data/server.ts';
 import { checkDomain } from '../data/server.ts';
 import ClosedFields from '../links/ClosedFields.vue';
-import Conflict from '../links/Conflict.vue';
 import HopFields from '../links/HopFields.vue';
 import MarksFields from '../links/MarksFields.vue';
+import type { Row } from '../sync/index.ts';
+import Versions from '../waiting/Versions.vue';
 
 const props = defineProps<{ domain: Domain }>();
 const catalogue = useCatalogue();
@@ -44,7 +45,10 @@ watch(
     if (where === 'live' && before === 'here') void runCheck();
   },
 );
+/** The domain as it was when the form was opened. */
+let began: Row | undefined;
 const edit = () => {
+  began = catalogue.rowNow(props.domain.id);
   const copy: Domain = JSON.parse(JSON.stringify(props.domain));
   draft.value = copy;
   problems.value = {};
@@ -89,7 +93,7 @@ const save = async () => {
   const found = domainChangeProblems(next.value, props.domain, links, (path) => owners.get(path));
   problems.value = Object.fromEntries(found.map((p) => [p.path, p.message]));
   if (found.length > 0) return;
-  await catalogue.saveRecord('domain', next.value);
+  await catalogue.saveRecord('domain', next.value, began);
   draft.value = undefined;
 };
 </script>
@@ -104,7 +108,7 @@ const save = async () => {
       </button>
       <button v-if="!draft" class="text-link" type="button" @click="runCheck">check</button>
     </header>
-    <conflict v-if="waiting?.theirs" :waiting="waiting" />
+    <versions v-if="waiting?.theirs" :waiting="waiting" />
     <p v-else-if="waiting?.refusal" class="bad" role="alert">{{ waiting.refusal.message }}</p>
     <form v-if="draft" @submit.prevent="save">
       <v-text-field

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { checkRecord, firstProblem } from '#core/catalogue';
+import { checkRecord, firstProblem, sameId } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
-import { newId } from '../data/random.ts';
 import { useNotice } from '../shell/notice.ts';
 
 /** What other currencies are worth, by the person's own word; without it nothing is added across currencies. */
@@ -22,9 +21,10 @@ const rates = computed(() =>
   [...catalogue.rates].sort((a, b) => (a.day < b.day ? 1 : a.day > b.day ? -1 : a.from < b.from ? -1 : 1)),
 );
 const add = async () => {
+  const from = draft.value.from.trim().toUpperCase();
   const checked = checkRecord('rate', {
-    id: newId('rat'),
-    from: draft.value.from.trim().toUpperCase(),
+    id: sameId('rat', from, to.value, draft.value.day),
+    from,
     to: to.value,
     day: draft.value.day,
     rate: draft.value.rate.trim().replace(',', '.'),

@@ -5,6 +5,7 @@ import type { About } from '../data/server.ts';
 import { getAbout, key, renewKey, setKey } from '../data/server.ts';
 import { useNotice } from '../shell/notice.ts';
 import { moment } from '../theme/formats.ts';
+import { records, whyNotSent } from '../waiting/words.ts';
 
 /** The server this browser speaks to, and the key to it. */
 const catalogue = useCatalogue();
@@ -13,16 +14,11 @@ const typedKey = ref('');
 const about = shallowRef<About | undefined>();
 const renewing = ref(false);
 const origin = location.origin;
-const words = computed(
-  () =>
-    ({
-      asking: 'Asking it…',
-      up: 'It answers and takes changes.',
-      away: 'It does not answer. Edits are saved in this browser and go live when it is back.',
-      'no key': 'It wants its key. Paste it below.',
-      'cannot write': catalogue.serverProblem || 'It cannot write to its disk.',
-    })[catalogue.server],
-);
+const words = computed(() => {
+  if (catalogue.server === 'asking') return 'Asking it…';
+  if (catalogue.server === 'up') return 'It answers and takes changes.';
+  return whyNotSent(catalogue.server, catalogue.serverProblem);
+});
 const look = async () => {
   about.value = await getAbout().catch(() => undefined);
 };
@@ -51,7 +47,9 @@ const renew = async () => {
     <p>
       <code>{{ origin }}</code> {{ words }}
     </p>
-    <p v-if="catalogue.waitingCount > 0">{{ catalogue.waitingCount }} saved here, not live yet.</p>
+    <p v-if="catalogue.waiting.size > 0">
+      <router-link to="/waiting">{{ records(catalogue.waiting.size) }} not with it yet</router-link>
+    </p>
     <p v-if="about?.unnamedProxy" class="bad" role="alert">
       A proxy at {{ about.unnamedProxy.address }} forwards requests and is not named, so every visitor behind
       it has its address (last seen {{ moment(about.unnamedProxy.at) }}). Start the server with

@@ -7,6 +7,14 @@ const state = computed((): { tone: string; words: string; detail: string } => {
   const { length } = catalogue.links;
   const here = catalogue.waitingCount;
   const stuck = catalogue.stuck.length;
+  if (catalogue.otherServer)
+    return { tone: 'bad', words: 'Another server: choose', detail: 'Say what is to become of what is here.' };
+  if (catalogue.server === 'not our server')
+    return {
+      tone: 'bad',
+      words: 'Not our server',
+      detail: 'Something else answers in the place of the server, such as a sign-in page.',
+    };
   if (catalogue.server === 'cannot write')
     return { tone: 'bad', words: 'Server cannot write', detail: catalogue.serverProblem };
   if (catalogue.server === 'no key')
@@ -25,7 +33,7 @@ const state = computed((): { tone: string; words: string; detail: string } => {
     return {
       tone: 'bad',
       words: `${stuck} not live: look`,
-      detail: 'The server did not take an edit. Open the link to settle it.',
+      detail: 'The server did not take an edit, or somebody changed the same. Open the list to settle it.',
     };
   if (catalogue.server === 'asking') return { tone: 'wait', words: 'Asking the server', detail: '' };
   if (here > 0)
@@ -33,10 +41,16 @@ const state = computed((): { tone: string; words: string; detail: string } => {
   if (length === 0) return { tone: 'good', words: 'Server ready', detail: '' };
   return { tone: 'good', words: length === 1 ? 'The link is live' : `All ${length} links live`, detail: '' };
 });
+/** What waits is listed; the key and the server are seen to in Setup. */
+const to = computed(() =>
+  catalogue.server === 'no key' || (catalogue.waiting.size === 0 && !catalogue.otherServer && state.value.tone === 'good')
+    ? '/setup'
+    : '/waiting',
+);
 </script>
 
 <template>
-  <router-link class="state" :class="state.tone" to="/setup" :title="state.detail">
+  <router-link class="state" :class="state.tone" :to="to" :title="state.detail">
     <span class="dot" aria-hidden="true" /><span role="status">{{ state.words }}</span>
   </router-link>
 </template>

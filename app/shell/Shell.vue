@@ -12,6 +12,7 @@ import PasteBar from './PasteBar.vue';
 import Rail from './Rail.vue';
 import ServerState from './ServerState.vue';
 import Tape from './Tape.vue';
+import NotKept from './NotKept.vue';
 
 // Loaded when they are first needed: the first screen is there sooner without them.
 const KeysOverlay = defineAsyncComponent(() => import('./KeysOverlay.vue'));
@@ -78,6 +79,7 @@ const turn = () => {
           </button>
         </div>
       </header>
+      <not-kept />
       <div class="middle">
         <rail />
         <main>

@@ -62,11 +62,15 @@ const lineOf = (event: TapeEvent): Line => {
 };
 
 const lines = computed(() => journal.tape.map(lineOf));
+const state = computed(() => {
+  if (journal.arriving) return 'still arriving';
+  return lines.value.length > 0 ? 'now' : 'quiet so far';
+});
 </script>
 
 <template>
   <section class="tape mono" aria-label="Live events, newest first">
-    <span class="now">{{ lines.length > 0 ? 'now' : 'quiet so far' }}</span>
+    <span class="now">{{ state }}</span>
     <template v-for="line in lines" :key="line.seq">
       <router-link v-if="line.to" :to="line.to" :class="line.tone"
         >{{ line.time }} {{ line.words }}</router-link

@@ -81,10 +81,14 @@ describe('the history of a link', () => {
   it('lets any step be undone, whatever came after it', () => {
     const renamed = { ...link, title: 'Kit' };
     const tagged = { ...renamed, tags: ['gifts'], starred: true };
-    expect(undoChange(link, renamed, tagged)).toEqual({ ...tagged, title: link.title });
-    expect(undoChange(renamed, tagged, tagged)).toEqual(renamed);
-    expect(undoChange(null, link, tagged)).toBeNull();
-    expect(undoChange(link, null, null)).toEqual(link);
+    expect(undoChange(link, renamed, tagged)).toEqual({ value: { ...tagged, title: link.title }, stays: [] });
+    expect(undoChange(renamed, tagged, tagged)).toEqual({ value: renamed, stays: [] });
+    expect(undoChange(null, link, link)).toEqual({ value: null, stays: [] });
+    expect(undoChange(link, null, null)).toEqual({ value: link, stays: [] });
+    // What somebody changed again since stays theirs, and it is said.
+    const retitled = { ...tagged, title: 'Ringed planet' };
+    expect(undoChange(link, renamed, retitled)).toEqual({ value: retitled, stays: ['title'] });
+    expect(undoChange(null, link, tagged)).toEqual({ value: tagged, stays: [''] });
   });
 
   it('gives back what was there when the last step is undone', () =>
@@ -93,7 +97,7 @@ describe('the history of a link', () => {
         fc.dictionary(fc.string(), fc.jsonValue()),
         fc.dictionary(fc.string(), fc.jsonValue()),
         (a, b) => {
-          expect(JSON.parse(JSON.stringify(undoChange(a, b, b)))).toEqual(JSON.parse(JSON.stringify(a)));
+          expect(JSON.parse(JSON.stringify(undoChange(a, b, b).value))).toEqual(JSON.parse(JSON.stringify(a)));
         },
       ),
     ));

@@ -39,9 +39,13 @@ export interface Refused {
   readonly theirs?: StoredChange;
 }
 
-/** The answer to `POST /api/changes`. */
+/** The answer to `POST /api/changes`: each change is among the taken, the overtaken or the refused. */
 export interface ChangesAnswer {
   readonly version: number;
+  /** Those kept, now or when they first came, each with its place in the feed. */
+  readonly taken: readonly { readonly change: string; readonly version: number }[];
+  /** Those that came before and on which somebody has built since: the newest version there is. */
+  readonly overtaken: readonly { readonly change: string; readonly newest: StoredChange }[];
   readonly refused: readonly Refused[];
 }
 

@@ -1,3 +1,6 @@
+import { dequal } from 'dequal';
+import { mergeRecord } from './merge.ts';
+
 /** Names of a link's fields as a person would call them. */
 const names: Readonly<Record<string, string>> = {
   slug: 'slug',
@@ -21,13 +24,14 @@ const names: Readonly<Record<string, string>> = {
   domain: 'domain',
 };
 
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
+/** A field as a person would call it. */
+export const fieldName = (field: string): string => names[field] ?? field;
 
 type Fields = Readonly<Record<string, unknown>>;
 
 const changedFields = (before: Fields, after: Fields): string[] =>
   [...new Set([...Object.keys(before), ...Object.keys(after)])].filter(
-    (name) => Object.hasOwn(before, name) !== Object.hasOwn(after, name) || !same(before[name], after[name]),
+    (name) => Object.hasOwn(before, name) !== Object.hasOwn(after, name) || !dequal(before[name], after[name]),
   );
 
 const short = (value: unknown): string => {
@@ -41,7 +45,7 @@ export const describeChange = (before: object | null, after: object | null): str
   if (after === null) return ['removed'];
   const [from, to]: [Fields, Fields] = [{ ...before }, { ...after }];
   return changedFields(from, to).map((field) => {
-    const name = names[field] ?? field;
+    const name = fieldName(field);
     const [a, b] = [short(from[field]), short(to[field])];
     if (a === '' && b === '') return `${name} changed`;
     if (a === '') return `${name} set to ${b}`;
@@ -50,21 +54,17 @@ export const describeChange = (before: object | null, after: object | null): str
 };
 
 /**
- * Undoes one change of a record and leaves later ones alone: its fields get the values they had before it. Gives
- * null when the change had made the record, the record itself when it had been removed.
+ * Undoes one change of a record and leaves later ones alone: its fields get the values they had before it, but for those that
+ * were changed again since.
+ *
+ * @returns the record as it becomes, null when it is removed, and the fields that stay since somebody changed them later; an
+ *   empty name stands for the record itself, as when it was removed since
  */
 export const undoChange = (
   before: object | null,
   after: object | null,
   current: object | null,
-): object | null => {
-  if (before === null) return null;
-  if (after === null || current === null) return before;
-  const [from, to]: [Fields, Fields] = [{ ...before }, { ...after }];
-  const result = new Map<string, unknown>(Object.entries(current));
-  for (const field of changedFields(from, to)) {
-    if (Object.hasOwn(from, field)) result.set(field, from[field]);
-    else result.delete(field);
-  }
-  return Object.fromEntries(result);
+): { readonly value: object | null; readonly stays: readonly string[] } => {
+  const { value, conflicts } = mergeRecord(after, before, current, () => 'theirs');
+  return { value, stays: [...new Set(conflicts.map(({ path: [field = ''] }) => fieldName(field)))] };
 };

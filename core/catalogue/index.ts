@@ -3,11 +3,14 @@ export { bulkPreview, bulkProblem, fits } from './bulk.ts';
 export * from './change.ts';
 export * from './check.ts';
 export * from './defaults.ts';
+export * from './digest.ts';
+export * from './generation.ts';
+export * from './merge.ts';
 export type { HopChoices, Marks, Wait } from './hopChoices.ts';
 export { withAsciiHost } from './fields.ts';
 export { isScriptAddress, pageKinds, redirectStatuses, relValues } from './hopChoices.ts';
 export { looksLikeEvent } from './event.ts';
-export { describeChange, undoChange } from './history.ts';
+export { describeChange, fieldName, undoChange } from './history.ts';
 export * from './id.ts';
 export type {
   Account,

@@ -115,6 +115,21 @@ export class Dataset {
     }
   }
 
+  /**
+   * Forgets every record after one.
+   *
+   * @param others the records that are no requests, from the storage they came from
+   */
+  cutAfter(seq: number, others: readonly JournalRecord[]): void {
+    const { rolledUp } = this;
+    const { columns } = this.#journal;
+    const visits = Array.from({ length: columns.rows }, (_, row) => columns.record(row));
+    this.clear();
+    this.rolledUp = rolledUp;
+    this.add([...visits, ...others].filter((r) => r.seq <= seq).sort((a, b) => a.seq - b.seq));
+    this.#last = seq;
+  }
+
   /** Takes records other than requests, read from storage: they may lie before rows that are there already. */
   addStored(records: readonly JournalRecord[]): void {
     for (const record of records) {

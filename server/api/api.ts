@@ -3,6 +3,7 @@ import type { ErrorRequestHandler } from 'express';
 import express from 'express';
 import * as v from 'valibot';
 import type { TracedHop } from '#core/link-parts';
+import type { ServerStory } from '#core/catalogue';
 import { changeSchema, changesPerCall, check, firstProblem } from '#core/catalogue';
 import type { Feed } from '../feed/index.ts';
 import type { AdminKey } from '../adminKey.ts';
@@ -24,6 +25,7 @@ export interface ApiParts {
   readonly origins: ReadonlySet<string>;
   readonly feed: Feed;
   readonly journal: Journal;
+  readonly story: ServerStory;
   readonly waitingList: WaitingList;
   readonly audit: Audit;
   readonly admission: Admission;
@@ -93,6 +95,7 @@ export const makeApi = ({
   origins,
   feed,
   journal,
+  story,
   waitingList,
   audit,
   admission,
@@ -111,6 +114,24 @@ export const makeApi = ({
   const api = express.Router();
   const live = new Set<express.Response>();
   const guard = new KeyGuard(key, { peers, audit, now });
+  /** Tells which server answers, and in which generation of its data: a browser believes nobody else. */
+  const signature = `${story.identity} ${story.generations.at(-1)?.id ?? ''}`;
+  const sign: express.RequestHandler = (_request, response, next) => {
+    response.set('Fernhop-Server', signature);
+    next();
+  };
+  /** Refuses what was meant for another server, or for a time before an older folder was put back here. */
+  const meantForUs: express.RequestHandler = (request, response, next) => {
+    const meant = request.get('fernhop-server');
+    if (meant === undefined || meant === signature) next();
+    else
+      sendProblem(
+        response,
+        412,
+        'Meant for another server',
+        'This is not the server it was meant for, or it was started anew since. Nothing of this call took place.',
+      );
+  };
 
   /** Checks what stands after `?`; answers with what is wrong with it, and gives nothing then. */
   const queryOf = <S extends v.GenericSchema>(
@@ -143,7 +164,7 @@ export const makeApi = ({
     const problem = journal.failure
       ? 'The server cannot write its journal. Is its disk full?'
       : 'The disk of the server is nearly full: its last room is kept for postbacks, and hops wait in memory. Free some.';
-    response.json({
+    response.set('Fernhop-Server', signature).json({
       ok,
       links: feed.table.links.size,
       version: feed.version,
@@ -152,11 +173,11 @@ export const makeApi = ({
     });
   });
 
-  api.use(sameOrigin(origins), guard.need);
+  api.use(sameOrigin(origins), guard.need, sign);
 
   api.get('/about', (_request, response) => {
     response.json({
-      journal: journal.identity,
+      ...story,
       testToken,
       keyIsGiven: key.isGiven,
       ...(admission.unnamedProxy && { unnamedProxy: admission.unnamedProxy }),
@@ -196,7 +217,7 @@ export const makeApi = ({
     response.json({ faults: await findFaults(feed.table) });
   });
 
-  api.post('/changes', shortBody, express.json({ limit: mostBody }), async (request, response) => {
+  api.post('/changes', meantForUs, shortBody, express.json({ limit: mostBody }), async (request, response) => {
     const body = check(changesBody, request.body);
     if (!body.ok) {
       sendProblem(response, 400, 'Not a list of changes', firstProblem(body), {
@@ -236,12 +257,15 @@ export const makeApi = ({
     if (query) response.json(await feed.read(query.after));
   });
 
+  api.get('/digest', async (request, response) => {
+    if (queryOf(noQuery, request, response)) response.json(await feed.digest());
+  });
+
   api.get('/journal', (request, response) => {
     const query = queryOf(afterQuery, request, response);
     if (!query) return;
     response.set({
       'Content-Type': 'application/x-ndjson',
-      'Fernhop-Journal': journal.identity,
       'Fernhop-Seq': String(journal.seq),
     });
     // A reader that goes away takes its open files with it.
@@ -254,7 +278,6 @@ export const makeApi = ({
   api.get('/live', (_request, response) => {
     response.set({
       'Content-Type': 'application/x-ndjson',
-      'Fernhop-Journal': journal.identity,
       'Fernhop-Seq': String(journal.seq),
     });
     response.flushHeaders();

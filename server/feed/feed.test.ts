@@ -2,6 +2,7 @@ import { appendFileSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import type { StoredChange } from '#core/catalogue';
+import { differingKinds } from '#core/catalogue';
 import { changeOf, firstRecords } from '../client.ts';
 import { freshFolder } from '../testing/process.ts';
 import { Feed } from './index.ts';
@@ -21,7 +22,12 @@ describe('the change feed', () => {
     const at = path();
     const kept: StoredChange[] = [];
     const feed = await open(at, kept);
-    expect(await feed.apply(start)).toEqual({ version: 3, refused: [] });
+    expect(await feed.apply(start)).toEqual({
+      version: 3,
+      taken: start.map(({ change }, i) => ({ change, version: i + 1 })),
+      overtaken: [],
+      refused: [],
+    });
     expect(kept.map((k) => k.version)).toEqual([1, 2, 3]);
     await feed.close();
     const again = await open(at);
@@ -40,10 +46,29 @@ describe('the change feed', () => {
     const edit = changeOf('link', { ...bare, title: 'Second' }, 2);
     await feed.apply([edit, changeOf('link', { ...bare, title: 'Third' }, 3)]);
     await feed.compact();
-    expect(await feed.apply([...start, edit])).toEqual({ version: 5, refused: [] });
+    const [dom, net, made] = start.map(({ change }) => change);
+    const third = { record: 'lnk_saturn', revision: 3, value: { title: 'Third' } };
+    expect(await feed.apply([...start, edit])).toMatchObject({
+      version: 5,
+      taken: [
+        { change: dom, version: 1 },
+        { change: net, version: 2 },
+      ],
+      // Somebody has built on these since: whoever asks again is told what stands there now.
+      overtaken: [
+        { change: made, newest: third },
+        { change: edit.change, newest: third },
+      ],
+      refused: [],
+    });
     await feed.close();
     const again = await open(at);
-    expect(await again.apply([edit])).toEqual({ version: 5, refused: [] });
+    expect(await again.apply([edit])).toMatchObject({
+      version: 5,
+      taken: [],
+      overtaken: [{ change: edit.change, newest: third }],
+      refused: [],
+    });
     const { changes } = await again.read(0);
     expect(changes.map((c) => [c.record, c.revision])).toEqual([
       ['dom_see', 1],
@@ -51,6 +76,32 @@ describe('the change feed', () => {
       ['lnk_saturn', 3],
     ]);
     expect(readFileSync(at, 'utf8')).not.toContain('Second');
+    await again.close();
+  });
+
+  it('takes no change under the ID of another record’s', async () => {
+    const feed = await open(path());
+    await feed.apply(start);
+    const other = { ...changeOf('domain', { ...domain, id: 'dom_other', host: 'o.nightledge.example' }) };
+    const answer = await feed.apply([{ ...other, change: start[0]?.change ?? '' }]);
+    expect(answer.refused).toMatchObject([{ path: 'change' }]);
+    expect(feed.version).toBe(3);
+    await feed.close();
+  });
+
+  it('comes to the same digest after a compaction and a restart, and to another after any change', async () => {
+    const at = path();
+    const feed = await open(at);
+    await feed.apply(start);
+    const before = await feed.digest();
+    expect(before.kinds).toMatchObject({ domain: { count: 1 }, network: { count: 1 }, link: { count: 1 } });
+    await feed.apply([changeOf('link', { ...bare, title: 'Second' }, 2)]);
+    const after = await feed.digest();
+    expect(differingKinds(before.kinds, after.kinds)).toEqual(['link']);
+    await feed.compact();
+    await feed.close();
+    const again = await open(at);
+    expect(await again.digest()).toEqual(after);
     await again.close();
   });
 

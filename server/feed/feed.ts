@@ -2,13 +2,24 @@ import type { FileHandle } from 'node:fs/promises';
 import { open, rm } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import pLimit from 'p-limit';
-import type { Change, ChangesAnswer, ChangesPage, StoredChange, Refused } from '#core/catalogue';
+import type {
+  Change,
+  ChangesAnswer,
+  ChangesPage,
+  Digest,
+  RecordKind,
+  Refused,
+  StoredChange,
+} from '#core/catalogue';
+import { digestOf } from '#core/catalogue';
 import { replaceFile, syncFolder } from '../dataDir.ts';
 import { accept } from './accept.ts';
 import { LinkTable } from './linkTable.ts';
 
 /** Where the newest version of a record stands in the file. */
 interface FilePosition {
+  readonly kind: RecordKind;
+  readonly change: string;
   readonly version: number;
   readonly revision: number;
   readonly offset: number;
@@ -38,6 +49,12 @@ const readLine = (text: string, offset: number): Line => {
     );
   }
 };
+
+const positionOf = (
+  { kind, change, version, revision }: StoredChange,
+  offset: number,
+  length: number,
+): FilePosition => ({ kind, change, version, revision, offset, length });
 
 /** The whole lines of the file. It holds nothing but what this module wrote. */
 const linesOf = function* (
@@ -124,7 +141,7 @@ export class Feed {
     this.#known.add(line.change);
     if (!('record' in line)) return;
     if (this.#places.delete(line.record)) this.#superseded += 1;
-    this.#places.set(line.record, { version: line.version, revision: line.revision, offset, length });
+    this.#places.set(line.record, positionOf(line, offset, length));
     this.table.put(line);
   }
 
@@ -135,10 +152,22 @@ export class Feed {
    */
   apply(changes: readonly Change[]): Promise<ChangesAnswer> {
     return this.#inTurn(async () => {
+      const taken: ChangesAnswer['taken'][number][] = [];
+      const overtaken: ChangesAnswer['overtaken'][number][] = [];
       const refused: Refused[] = [];
       for (const change of changes) {
-        if (this.#known.has(change.change)) continue;
         const place = this.#places.get(change.record);
+        if (this.#known.has(change.change)) {
+          if (!place)
+            refused.push({
+              change: change.change,
+              path: 'change',
+              message: 'This change ID is another record’s. Make a new one.',
+            });
+          else if (place.change === change.change) taken.push({ change: place.change, version: place.version });
+          else overtaken.push({ change: change.change, newest: await this.#readAt(place) });
+          continue;
+        }
         const revision = place?.revision ?? 0;
         if (change.revision !== revision + 1) {
           refused.push({
@@ -158,10 +187,11 @@ export class Feed {
           continue;
         }
         // Each line is written before the next change is judged, since that may rest on it; one sync ends them all.
-        await this.#append({ version: this.#version + 1, ...change, value: accepted.value });
+        this.#append({ version: this.#version + 1, ...change, value: accepted.value });
+        taken.push({ change: change.change, version: this.#version });
       }
       await this.#sync();
-      return { version: this.#version, refused };
+      return { version: this.#version, taken, overtaken, refused };
     });
   }
 
@@ -224,6 +254,14 @@ export class Feed {
     });
   }
 
+  /** What all records come to, each by the change that made it what it is. */
+  digest(): Promise<{ readonly version: number; readonly kinds: Digest }> {
+    return this.#inTurn(() => ({
+      version: this.#version,
+      kinds: digestOf([...this.#places].map(([record, { kind, change }]) => ({ record, kind, change }))),
+    }));
+  }
+
   /**
    * Every change on disk after a version, oldest first, for the journal to catch up with after a crash. Of changes that
    * were superseded before a compaction only their IDs are left, so those are not among them.
@@ -258,7 +296,7 @@ export class Feed {
     this.#handle = await open(this.#path, 'r+');
     for (const { line, offset, length } of linesOf(content))
       if ('record' in line)
-        this.#places.set(line.record, { version: line.version, revision: line.revision, offset, length });
+        this.#places.set(line.record, positionOf(line, offset, length));
     this.#bytes = content.length;
     this.#superseded = 0;
   }

@@ -4,6 +4,7 @@ import type { Network, PostbackField, Status } from '#core/catalogue';
 import { checkRecord, firstProblem, postbackFields, statuses } from '#core/catalogue';
 import { learnPostback, statusMeant } from '#core/conversions';
 import { useCatalogue } from '../../data/catalogue.ts';
+import type { Row } from '../../sync/index.ts';
 
 /** What a network calls each value, by name or learned from an example, and its words for a state. */
 const props = defineProps<{ network: Network }>();
@@ -32,7 +33,10 @@ const known = computed(() =>
       : [];
   }),
 );
+/** The network as it was when the form was opened. */
+let began: Row | undefined;
 const edit = () => {
+  began = catalogue.rowNow(props.network.id);
   const { placeholders, fields, statuses: meant, amounts, recurs: again = [] } = props.network.postback;
   const fieldRow = (field: PostbackField) => ({
     name: fields[field] ?? '',
@@ -100,7 +104,7 @@ const save = async () => {
   });
   problem.value = firstProblem(checked);
   if (!checked.ok) return;
-  await catalogue.saveRecord('network', checked.value);
+  await catalogue.saveRecord('network', checked.value, began);
   draft.value = undefined;
 };
 </script>

@@ -3,6 +3,7 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import type { Network } from '#core/catalogue';
 import { checkRecord, firstProblem } from '#core/catalogue';
 import { useCatalogue } from '../../data/catalogue.ts';
+import type { Row } from '../../sync/index.ts';
 import { journalWorker, useJournal } from '../../data/journal.ts';
 import { newSecret } from '../../data/random.ts';
 import { useNotice } from '../../shell/notice.ts';
@@ -36,7 +37,7 @@ const save = async (change: (postback: Record<string, unknown>) => object): Prom
     postback: change(JSON.parse(JSON.stringify(postback))),
   });
   if (!checked.ok) return firstProblem(checked);
-  await catalogue.saveRecord('network', checked.value);
+  await catalogue.saveRecord('network', checked.value, began);
   return '';
 };
 const roll = async () => {
@@ -57,7 +58,10 @@ const secret = ref('');
 const timeParameter = ref('');
 const windowMinutes = ref(10);
 const problem = ref('');
+/** The network as it was when the form was opened. */
+let began: Row | undefined;
 const edit = () => {
+  began = catalogue.rowNow(props.network.id);
   const { senders: list = [], signature } = props.network.postback;
   senders.value = list.join(', ');
   parameter.value = signature?.parameter ?? '';

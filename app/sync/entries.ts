@@ -1,0 +1,314 @@
+import { dequal } from 'dequal';
+import type { Change, FieldConflict, RecordKind, StoredChange, Whose } from '#core/catalogue';
+import { checkRecord, mergeRecord } from '#core/catalogue';
+import type { Row, Stored, Waiting } from './database.ts';
+import type { Entry } from './recordStore.ts';
+
+/** What a new change needs from outside. */
+export interface ChangeMaker {
+  changeId(): string;
+  /** Milliseconds since 1970 UTC, by this browser's clock. */
+  now(): number;
+  /** The person's name. */
+  by(): string;
+}
+
+/** What a person saves: a whole record, or its removal. */
+export interface Edit {
+  readonly kind: RecordKind;
+  readonly record: string;
+  readonly value: object | null;
+  /** Edits made as one step carry the same. */
+  readonly step?: string | undefined;
+  /** The row as it was when the edit began; left out where it is made of what stands now. */
+  readonly began?: Row | undefined;
+}
+
+/** The version of what no server has. */
+const nowhere = 0;
+
+/** A record as the server keeps it, so that both say the same of it: with its defaults, and its host in ASCII. */
+const asKept = (kind: RecordKind, value: object): Record<string, unknown> => {
+  const plain: Record<string, unknown> = JSON.parse(JSON.stringify(value));
+  const checked = checkRecord(kind, plain);
+  return checked.ok ? { ...checked.value } : plain;
+};
+
+const makeChange = (
+  make: ChangeMaker,
+  { kind, record, value, step }: Omit<Edit, 'began'>,
+  revision: number,
+): Change => ({
+  change: make.changeId(),
+  kind,
+  record,
+  revision,
+  by: make.by(),
+  ...(step !== undefined && { step }),
+  at: make.now(),
+  value: value && asKept(kind, value),
+});
+
+export const storedOf = ({ revision, version, change, by, at }: StoredChange): Stored => ({
+  revision,
+  version,
+  change,
+  by,
+  at,
+});
+
+/** The row of a record as the server has it. */
+export const rowOf = (stored: StoredChange): Row => ({
+  record: stored.record,
+  kind: stored.kind,
+  value: stored.value,
+  stored: storedOf(stored),
+});
+
+/** A row's newest stored version as a change, from what is known of it here. */
+const storedChangeOf = (
+  { record, kind }: Row,
+  stored: Stored,
+  value: Record<string, unknown> | null,
+): StoredChange => ({
+  record,
+  kind,
+  value,
+  ...stored,
+});
+
+/** Where a person has to choose between two versions of a record: at these fields, or at the record itself. */
+export const conflictsOf = ({ from, change, theirs }: Waiting): readonly FieldConflict[] =>
+  theirs ? mergeRecord(from, change.value, theirs.value).conflicts : [];
+
+/**
+ * What becomes of a record of which the server has another version than the edit that waits was made on: one merged version
+ * that goes on waiting; nothing more to send where that is theirs; or both, where a person has to choose.
+ */
+export const meetTheirs = (waiting: Waiting, theirs: StoredChange, make: ChangeMaker): Entry => {
+  const { record, kind, value: mine } = waiting.change;
+  const { value, conflicts } = mergeRecord(waiting.from, mine, theirs.value);
+  if (conflicts.length === 0 && dequal(value, theirs.value)) return { record, row: rowOf(theirs) };
+  // Two changes that are right each for itself may be wrong together.
+  const isWrong = value !== null && !checkRecord(kind, value).ok;
+  const row: Row = { record, kind, value: mine, stored: storedOf(theirs) };
+  const { change: edit, from } = waiting;
+  if (conflicts.length > 0 || isWrong) return { record, row, waiting: { record, change: edit, from, theirs } };
+  const merged: Record<string, unknown> | null = value && { ...value };
+  const change = {
+    ...edit,
+    change: make.changeId(),
+    revision: theirs.revision + 1,
+    value: merged,
+  };
+  return {
+    record,
+    row: { ...row, value: merged },
+    waiting: { record, from: theirs.value, change },
+  };
+};
+
+type Path = readonly string[];
+const isFields = (value: unknown): value is Readonly<Record<string, unknown>> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+
+const at = (value: unknown, path: Path): unknown =>
+  path.reduce<unknown>((part, name) => (isFields(part) ? part[name] : undefined), value);
+
+/** The same with another value at a path; a value of undefined takes the field away. */
+const withAt = (value: unknown, [name, ...rest]: Path, to: unknown): unknown => {
+  if (name === undefined) return to;
+  const fields = isFields(value) ? value : {};
+  const next = withAt(fields[name], rest, to);
+  const { [name]: _, ...others } = fields;
+  return next === undefined ? others : { ...others, [name]: next };
+};
+
+/**
+ * What saving an edit writes. What others changed since it began is kept, field by field; where they changed the very field
+ * it changes, both versions are kept until a person chooses.
+ */
+export const afterEdit = (
+  edit: Edit,
+  row: Row | undefined,
+  waiting: Waiting | undefined,
+  make: ChangeMaker,
+): Entry => {
+  const { record, kind, began } = edit;
+  const stored = row?.stored;
+  const current = row?.value ?? null;
+  const server = waiting ? waiting.from : current;
+  const wanted = edit.value && asKept(kind, edit.value);
+  const merged =
+    began && !dequal(began.value, current)
+      ? mergeRecord(began.value, wanted, current)
+      : { value: wanted, conflicts: [] };
+  const { value } = merged;
+  // The server never heard of it: nothing needs to be sent.
+  if (value === null && !stored && !waiting?.inFlight)
+    return { record, row: { record, kind, value: null } };
+  const change = makeChange(make, { ...edit, value }, (stored?.revision ?? 0) + 1);
+  const inFlight = waiting?.inFlight;
+  const next: Waiting = { record, from: server, change, ...(inFlight && { inFlight }) };
+  if (waiting?.theirs) return meetTheirs(next, waiting.theirs, make);
+  const overtaken = merged.conflicts.filter(({ path, theirs }) => dequal(at(server, path), theirs));
+  if (began && row && stored && overtaken.length > 0 && began.stored?.change !== stored.change) {
+    // As if it had begun from what the server has, but for the fields that somebody changed since.
+    const from = overtaken.reduce<unknown>(
+      (base, { path }) => withAt(base, path, at(began.value, path)),
+      server,
+    );
+    const base = isFields(from) ? from : began.value;
+    const theirs = storedChangeOf(row, stored, isFields(server) ? { ...server } : null);
+    return meetTheirs({ ...next, from: base }, theirs, make);
+  }
+  return { record, row: { record, kind, value: change.value, ...(stored && { stored }) }, waiting: next };
+};
+
+/** What it means that the server took what was in flight: the record is live, or a newer edit builds on that. */
+const afterTaken = (now: Waiting, row: Row, sent: Change, version: number): Entry => {
+  const { record, revision, change, by, at: madeAt } = sent;
+  const stored: Row = { ...row, stored: { revision, version, change, by, at: madeAt } };
+  if (now.change.change === change) return { record, row: stored };
+  const next = { ...now.change, revision: revision + 1 };
+  return { record, row: stored, waiting: { record, from: sent.value, change: next } };
+};
+
+/** What the server said of a change that was sent. */
+export type Outcome =
+  | { readonly taken: number }
+  | { readonly newest: StoredChange }
+  | { readonly refusal: NonNullable<Waiting['refusal']>; readonly theirs?: StoredChange | undefined };
+
+/**
+ * What the server's answer to a sent change means for its record.
+ *
+ * @param sent the change as it was sent
+ * @param now what waits of the record now; it may have been edited while the change was on its way
+ */
+export const afterAnswer = (
+  sent: Change,
+  now: Waiting,
+  row: Row,
+  outcome: Outcome,
+  make: ChangeMaker,
+): Entry => {
+  const { record } = sent;
+  if ('taken' in outcome) return afterTaken(now, row, sent, outcome.taken);
+  if ('newest' in outcome) {
+    // It had come long before, and others have built on it since.
+    const { newest } = outcome;
+    return now.change.change === sent.change
+      ? { record, row: rowOf(newest) }
+      : meetTheirs({ ...now, from: sent.value }, newest, make);
+  }
+  const { refusal, theirs } = outcome;
+  if (theirs) return meetTheirs(now, theirs, make);
+  const { inFlight: _, ...rest } = now;
+  return { record, waiting: now.change.change === sent.change ? { ...rest, refusal } : rest };
+};
+
+/** What a change of the feed means for its record; undefined where it means nothing. */
+export const afterNews = (
+  theirs: StoredChange,
+  row: Row | undefined,
+  waiting: Waiting | undefined,
+  make: ChangeMaker,
+): Entry | undefined => {
+  const { record } = theirs;
+  if ((row?.stored?.version ?? 0) >= theirs.version) return undefined;
+  if (!waiting || !row) return { record, row: rowOf(theirs) };
+  if (waiting.theirs?.version === nowhere) return undefined;
+  const { inFlight } = waiting;
+  if (inFlight) {
+    // What is in flight may be in theirs already. It is sent again, and the answer says so.
+    return theirs.change === inFlight.change ? afterTaken(waiting, row, inFlight, theirs.version) : undefined;
+  }
+  return meetTheirs(waiting, theirs, make);
+};
+
+/** Offers a record to a server that lacks it; a removal too, since somebody else may still bring the record. */
+const offer = (row: Row, value: object | null, make: ChangeMaker): Entry => {
+  const { record, kind } = row;
+  const change = makeChange(make, { kind, record, value }, 1);
+  return { record, row: { record, kind, value: change.value }, waiting: { record, from: undefined, change } };
+};
+
+/** The server lost what a person was to choose against: it stays here beside theirs until they chose, with no place there. */
+const stillToChoose = (row: Row, waiting: Waiting, theirs: StoredChange): Entry => {
+  const { record, kind, value } = row;
+  return {
+    record,
+    row: { record, kind, value },
+    waiting: { ...waiting, theirs: { ...theirs, version: nowhere } },
+  };
+};
+
+/**
+ * What a record means that is compared with all that the server has, after an older folder was put back there or a digest
+ * differed. What the server lost is offered again, what is newer there is taken, and where both went on, both are merged.
+ *
+ * @param fork up to which version both tell the same story
+ */
+export const afterComparison = (
+  row: Row,
+  waiting: Waiting | undefined,
+  theirs: StoredChange | undefined,
+  fork: number,
+  make: ChangeMaker,
+): Entry | undefined => {
+  const { record, kind, stored } = row;
+  const mine = waiting ? waiting.change.value : row.value;
+  if (waiting?.theirs && waiting.theirs.version > fork && waiting.theirs.change !== theirs?.change)
+    return stillToChoose(row, waiting, waiting.theirs);
+  if (!theirs) {
+    if (!stored) return undefined; // it waits to be sent, as it did before
+    return offer(row, mine, make);
+  }
+  if (stored?.change === theirs.change)
+    return stored.version === theirs.version
+      ? undefined
+      : { record, row: { ...row, stored: storedOf(theirs) }, waiting };
+  if (waiting?.inFlight?.change === theirs.change)
+    return afterNews(theirs, { record, kind, value: row.value }, waiting, make);
+  if (!stored) return waiting ? meetTheirs(waiting, theirs, make) : { record, row: rowOf(theirs) };
+  if (stored.version <= fork && theirs.version > stored.version)
+    return afterNews(theirs, row, waiting, make);
+  const change = makeChange(make, { kind, record, value: mine }, theirs.revision + 1);
+  const from = theirs.version <= fork ? theirs.value : undefined;
+  return meetTheirs({ record, from, change }, theirs, make);
+};
+
+/** What a record becomes when all of this browser is offered to another server than it is from. */
+export const afterMove = (
+  row: Row,
+  waiting: Waiting | undefined,
+  theirs: StoredChange | undefined,
+  make: ChangeMaker,
+): Entry => {
+  const { record, kind } = row;
+  const mine = waiting ? waiting.change.value : row.value;
+  if (waiting?.theirs) return stillToChoose(row, waiting, waiting.theirs);
+  if (!theirs) return mine === null && !row.stored && !waiting ? { record, row } : offer(row, mine, make);
+  const change = makeChange(make, { kind, record, value: mine }, theirs.revision + 1);
+  return meetTheirs({ record, from: undefined, change }, theirs, make);
+};
+
+/** What a person's choice makes of two versions: field by field, mine on top of theirs or theirs. */
+export const afterChoice = (
+  waiting: Waiting,
+  theirs: StoredChange,
+  whose: (conflict: FieldConflict) => Whose,
+  make: ChangeMaker,
+): Entry => {
+  const { record, kind } = waiting.change;
+  const { value } = mergeRecord(waiting.from, waiting.change.value, theirs.value, whose);
+  if (theirs.version === nowhere) return offer({ record, kind, value }, value, make);
+  if (dequal(value, theirs.value)) return { record, row: rowOf(theirs) };
+  const change = makeChange(make, { kind, record, value }, theirs.revision + 1);
+  return {
+    record,
+    row: { record, kind, value: change.value, stored: storedOf(theirs) },
+    waiting: { record, from: theirs.value, change },
+  };
+};

@@ -1,0 +1,11 @@
+export { bytesOf, heldBackBy, isStuck } from './batches.ts';
+export type { Database, LostRecords, Meta, Row, Stored, Storage, Waiting } from './database.ts';
+export { asNotKept, database, NotKept, OldFormat, openStorage, readMeta, storage } from './database.ts';
+export type { ChangeMaker, Edit } from './entries.ts';
+export { conflictsOf } from './entries.ts';
+export type { RecordStore } from './recordStore.ts';
+export { makeRecordStore } from './recordStore.ts';
+export type { Health, Signed, SyncServer } from './server.ts';
+export { ServerError, signatureOf } from './server.ts';
+export type { Finding, ServerState, Sync } from './sync.ts';
+export { makeSync } from './sync.ts';
