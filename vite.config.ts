@@ -5,6 +5,7 @@ import { brotliCompressSync, gzipSync } from 'node:zlib';
 import vue from '@vitejs/plugin-vue';
 import type { Plugin } from 'vite';
 import { defineConfig } from 'vite';
+import { VitePWA } from 'vite-plugin-pwa';
 import vuetify from 'vite-plugin-vuetify';
 
 const here = (path: string) => fileURLToPath(new URL(path, import.meta.url));
@@ -36,6 +37,29 @@ export default defineConfig({
     // White space between words stays, as the formatter and screen readers take it.
     vue({ template: { compilerOptions: { whitespace: 'preserve' } } }),
     vuetify(),
+    // Keeps the application's files in the browser, so that it opens without the server too. A newer version waits until
+    // the person, or the next start, lets it in: no open form is lost to it.
+    VitePWA({
+      registerType: 'prompt',
+      injectRegister: false,
+      manifest: {
+        name: 'Fernhop',
+        short_name: 'Fernhop',
+        start_url: '/',
+        display: 'standalone',
+        background_color: '#F4F1E8',
+        theme_color: '#2C6A4C',
+        icons: [{ src: '/mark.svg', sizes: 'any', type: 'image/svg+xml' }],
+      },
+      workbox: {
+        globPatterns: ['**/*.{js,css,svg,woff2}'],
+        // The page carries a nonce that only the server gives it, so it is kept as the server answered it.
+        templatedURLs: { '/': ['index.html'] },
+        navigateFallback: '/',
+        navigateFallbackDenylist: [/^\/api\//, /^\/(?:postback|pixel|beacon)/],
+        maximumFileSizeToCacheInBytes: 4_000_000,
+      },
+    }),
     compressed(out),
   ],
   worker: { format: 'es', rolldownOptions: { treeshake } },

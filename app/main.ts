@@ -4,6 +4,7 @@ import { createApp } from 'vue';
 import { useCatalogue } from './data/catalogue.ts';
 import { useJournal } from './data/journal.ts';
 import { keyIn, takeGivenKey } from './data/server.ts';
+import { keepFiles } from './shell/renewal.ts';
 import Shell from './shell/Shell.vue';
 import { vuetify } from './theme/vuetify.ts';
 import { router } from './router.ts';
@@ -26,6 +27,7 @@ const rest = import.meta.glob<object>([
 const fetchRest = async (): Promise<void> => {
   await Promise.allSettled(Object.values(rest).map((load) => load()));
   document.documentElement.setAttribute('data-whole', '');
+  keepFiles();
 };
 
 void useCatalogue(pinia)

@@ -24,5 +24,7 @@ export const freshPerson = (browser: Browser, more: object = {}): Promise<Browse
     locale: 'en-GB',
     timezoneId: 'Europe/Berlin',
     permissions: ['clipboard-read', 'clipboard-write'],
+    // What keeps the files for opening offline answers in the place of what tests put in the way; its own test lets it.
+    serviceWorkers: 'block',
     ...more,
   });

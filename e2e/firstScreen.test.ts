@@ -75,7 +75,7 @@ describe('the first screen', () => {
       );
     expect(await openOld(5)).toBe(5);
     await page.goto(`http://localhost:${server.port}/`);
-    await page.getByRole('alert').getByText('is in format 5, and Fernhop reads format 6 alone').waitFor();
+    await page.getByRole('alert').getByText('is in format 5, and Fernhop reads format 7 alone').waitFor();
     expect(await openOld()).toBe(5);
     await older.close();
   });

@@ -1,7 +1,9 @@
-import { cpSync } from 'node:fs';
+import { cpSync, readFileSync } from 'node:fs';
 import type { Browser } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import type { ChangesPage } from '#core/catalogue';
 import { call } from '../server/client.ts';
+import type { Running } from '../server/testing/process.ts';
 import { send } from '../standins/index.ts';
 import { freshPerson, startBrowser } from './browser.ts';
 import { deskWithLink, openApp, startServer, untilLive } from './desk.ts';
@@ -40,9 +42,9 @@ describe('two people', () => {
     await rename(hers, 'From Ines again');
     await untilLive(hers);
     await joris.setOffline(false);
-    await his.getByText('Ines changed this too').waitFor();
+    await his.getByText('Ines changed the same').waitFor();
     const versions = his.getByRole('alert', { name: 'Two versions' });
-    expect(await versions.innerText()).toMatch(/From Joris\s+From Ines again/);
+    expect(await versions.innerText()).toMatch(/title\s+Yours: From Joris\s+Ines’s: From Ines again/);
     await his.getByText('1 not live: look').waitFor();
     await his.getByRole('button', { name: 'Keep yours' }).click();
     await hers.getByRole('heading', { name: 'From Joris' }).waitFor();
@@ -106,16 +108,52 @@ describe('two people', () => {
 });
 
 describe('a browser that knew another state of the server', () => {
-  it('lets go what came from another server', async () => {
+  /** A desk whose server was stopped with an edit unsent, and another server in its place. */
+  const metAnother = async () => {
     const { server, context, page } = await deskWithLink(browser);
+    await context.setOffline(true);
+    await page.getByRole('button', { name: 'Edit entry' }).click();
+    await page.getByLabel('Title').fill('Never sent');
+    await page.getByRole('button', { name: 'Save' }).click();
+    await page.getByText('Server away: 1 edit waits').waitFor();
     await page.close();
     await server.stop();
     const fresh = await startServer({ port: server.port });
-    const again = await openApp(context, fresh);
-    await again.getByText('First, your domain').waitFor();
-    expect(await again.getByText('saturn-kit').count()).toBe(0);
+    await context.setOffline(false);
+    const again = await openApp(context, fresh, '/links/lnk_saturn');
+    await again.getByText('Another server: choose').click();
+    await again.getByText('Another server answers here').waitFor();
+    await again.getByText('1 record of them never sent').waitFor();
+    return { server: fresh, context, page: again };
+  };
+  const linksOf = async (server: Running) => {
+    const { body } = await call(server, 'GET', '/changes?after=0');
+    const page: ChangesPage = JSON.parse(body);
+    return page.changes.flatMap(({ kind, value }) => (kind === 'link' ? [value?.['title']] : []));
+  };
+
+  it('sends nothing to another server and drops nothing before it is asked, then lets go', async () => {
+    const { server, context, page } = await metAnother();
+    expect(await linksOf(server)).toEqual([]);
+    const saved = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'Export everything that is here' }).click();
+    expect(readFileSync(await (await saved).path(), 'utf8')).toContain('Never sent');
+    await page.getByRole('button', { name: 'Let it go' }).click();
+    await page.goto(`http://localhost:${server.port}/links`);
+    await page.getByText('First, your domain').waitFor();
+    expect(await page.getByText('saturn-kit').count()).toBe(0);
     await context.close();
-    await fresh.stop();
+    await server.stop();
+  });
+
+  it('brings everything to a server whose folder was emptied', async () => {
+    const { server, context, page } = await metAnother();
+    await page.getByRole('button', { name: 'Bring it to this server' }).click();
+    await vi.waitFor(async () => expect(await linksOf(server)).toEqual(['Never sent']), { timeout: 10_000 });
+    await page.goto(`http://localhost:${server.port}/links/lnk_saturn`);
+    await untilLive(page);
+    await context.close();
+    await server.stop();
   });
 
   it('sends again what a server restored from a backup lacks', async () => {

@@ -248,7 +248,8 @@ describe('the admin API', () => {
     const signature = `${about.identity} ${generation?.id ?? ''}`;
     for (const path of ['/journal?after=0', '/changes', '/digest', '/health', '/nothing'])
       expect((await call(server, 'GET', path)).headers['fernhop-server'], path).toBe(signature);
-    const write = (to: string) => raw('/api/changes', { ...good(), 'Fernhop-Server': to }, 'POST', '{"changes":[]}');
+    const write = (to: string) =>
+      raw('/api/changes', { ...good(), 'Fernhop-Server': to }, 'POST', '{"changes":[]}');
     expect((await write(signature)).status).toBe(200);
     expect((await write(`${about.identity} another`)).status).toBe(412);
     const stranger = await raw('/api/health', {});

@@ -4,14 +4,7 @@ import type { Chance } from '../server/testing/chance.ts';
 
 /** What happens to a call on its way. */
 export type Fate =
-  | 'fine'
-  | 'request lost'
-  | 'answer lost'
-  | 'repeated'
-  | 'delayed'
-  | 'swapped'
-  | 'stranger'
-  | 'cut off';
+  'fine' | 'request lost' | 'answer lost' | 'repeated' | 'delayed' | 'swapped' | 'stranger' | 'cut off';
 
 const bad: readonly Fate[] = [
   'request lost',

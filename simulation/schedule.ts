@@ -24,7 +24,9 @@ export const runSchedule = async (seed: number, steps = 40): Promise<string | un
     if (after.length > 0) return await wrong('said to be saved, and nowhere once all was quiet', after);
     return undefined;
   } catch (error) {
-    return await wrong('it failed', [error instanceof Error ? (error.stack ?? error.message) : String(error)]);
+    return await wrong('it failed', [
+      error instanceof Error ? (error.stack ?? error.message) : String(error),
+    ]);
   } finally {
     await world.close();
   }

@@ -376,7 +376,7 @@ export class World {
   /** Everything the server has. */
   async #atServer(): Promise<Map<string, StoredChange>> {
     const all = new Map<string, StoredChange>();
-    for (let after = 0; ; ) {
+    for (let after = 0; ;) {
       const page = await this.#server.feed.read(after);
       for (const stored of page.changes) all.set(stored.record, stored);
       after = page.version;
@@ -458,7 +458,9 @@ export class World {
     await this.#look(fresh);
     const all = await this.#atServer();
     return this.#browsers.flatMap((browser) => {
-      const found: string[] = [...browser.waiting.keys()].map((record) => `${browser.name}: ${record} still waits`);
+      const found: string[] = [...browser.waiting.keys()].map(
+        (record) => `${browser.name}: ${record} still waits`,
+      );
       for (const { record, value, stored } of browser.rows.values()) {
         const theirs = all.get(record);
         if (!theirs && value === null) continue;

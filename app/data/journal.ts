@@ -1,17 +1,14 @@
-import { proxy, wrap } from 'comlink';
+import { proxy } from 'comlink';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, toRaw, watch } from 'vue';
 import type { Link } from '#core/catalogue';
 import type { TraceResult } from '#core/link-parts';
 import type { LinkFigures, QueriedLink, TapeEvent } from '#core/queries';
 import { useCatalogue } from './catalogue.ts';
-import type { JournalWorker } from './journal.worker.ts';
+import { journalWorker, watchWorker, WorkerGone } from './journalWorker.ts';
 import { key } from './server.ts';
 
-/** The worker that keeps the journal. It stands outside the store, which would look into it and never come back. */
-export const journalWorker = wrap<JournalWorker>(
-  new Worker(new URL('./journal.worker.ts', import.meta.url), { type: 'module' }),
-);
+export { journalWorker } from './journalWorker.ts';
 
 const tapeEvents = 40;
 /** For how long changes of links are gathered before the worker is told. */
@@ -45,9 +42,14 @@ export const useJournal = defineStore('journal', () => {
   const loaded = ref(false);
   /** It was whole here at least once since the window was opened. */
   const caughtUp = ref(false);
+  /** What computes the figures ended, and is being started again. */
+  const stopped = ref(false);
   /** The journal is not whole here yet: what rests on all of it cannot be said. */
   const arriving = computed(
-    () => progress.value.held < progress.value.there || (progress.value.held === 0 && !caughtUp.value),
+    () =>
+      stopped.value ||
+      progress.value.held < progress.value.there ||
+      (progress.value.held === 0 && !caughtUp.value),
   );
 
   const refresh = async (): Promise<void> => {
@@ -66,11 +68,17 @@ export const useJournal = defineStore('journal', () => {
     news.value += 1;
   };
 
+  /** Asks anew; a worker that ended meanwhile is asked when it is there again. */
+  const ask = (): Promise<void> =>
+    refresh().catch((error: unknown) => {
+      if (!(error instanceof WorkerGone)) throw error;
+    });
+
+  /** Tells the worker everything it answers from, and goes on telling it what changes. */
   const start = async (): Promise<void> => {
     const catalogue = useCatalogue();
-    watch(key, (value) => void journalWorker.setKey(value), { immediate: true });
-    const raw = <T extends object>(list: readonly T[]): T[] => list.map((one) => toRaw(one));
-    for (const kind of [
+    const raw = <T extends object>(list: readonly T[]): T[] => list.map((record) => toRaw(record));
+    const kinds = [
       'domains',
       'networks',
       'programs',
@@ -79,12 +87,16 @@ export const useJournal = defineStore('journal', () => {
       'decisions',
       'months',
       'payments',
-    ] as const)
-      watch(
-        () => catalogue[kind],
-        (records: readonly object[]) => void journalWorker.setRecords({ [kind]: raw(records) }),
-        { immediate: true },
-      );
+    ] as const;
+    /** What a worker that ended is told is told again once it is there. */
+    const tell = (told: Promise<unknown>): void => void told.catch(() => undefined);
+    const tellKey = (): void => tell(journalWorker.setKey(key.value));
+    const tellRecords = (kind: (typeof kinds)[number]): void =>
+      tell(journalWorker.setRecords({ [kind]: raw<object>(catalogue[kind]) }));
+    const tellRules = (): void => {
+      const rules = catalogue.settings.classification;
+      tell(journalWorker.setRules(rules && JSON.parse(JSON.stringify(rules))));
+    };
     let lastSent = '';
     let soon: ReturnType<typeof setTimeout> | undefined;
     const tellLinks = (): void => {
@@ -92,26 +104,40 @@ export const useJournal = defineStore('journal', () => {
       const links = catalogue.links.map(queriedLink);
       // What else changes in a link changes no answer.
       const now = JSON.stringify(links);
-      if (now !== lastSent) void journalWorker.setRecords({ links });
+      if (now !== lastSent) tell(journalWorker.setRecords({ links }));
       lastSent = now;
     };
-    tellLinks();
+    watch(key, tellKey);
+    for (const kind of kinds)
+      watch(
+        () => catalogue[kind],
+        () => tellRecords(kind),
+      );
     watch(
       () => catalogue.links,
       // Thousands that change one after the other are told once.
       () => (soon ??= setTimeout(tellLinks, gatherMs)),
     );
-    watch(
-      () => catalogue.settings.classification,
-      (rules) => void journalWorker.setRules(rules && JSON.parse(JSON.stringify(rules))),
-      { immediate: true },
+    watch(() => catalogue.settings.classification, tellRules);
+    const begin = async (): Promise<void> => {
+      tellKey();
+      kinds.forEach(tellRecords);
+      lastSent = '';
+      tellLinks();
+      tellRules();
+      await journalWorker.start(
+        proxy(() => void ask()),
+        proxy(() => void catalogue.pull()),
+      );
+      await refresh();
+      stopped.value = false;
+    };
+    watchWorker(
+      () => (stopped.value = true),
+      () => void begin().catch(() => undefined), // ended again: it is begun again
     );
-    await journalWorker.start(
-      proxy(() => void refresh()),
-      proxy(() => void catalogue.pull()),
-    );
-    await refresh();
+    await begin();
   };
 
-  return { arriving, figures, lastPostbacks, loaded, news, progress, start, tape, traces, waiting };
+  return { arriving, figures, lastPostbacks, loaded, news, progress, start, stopped, tape, traces, waiting };
 });

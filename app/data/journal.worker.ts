@@ -15,7 +15,8 @@ import { Segments } from './segments.ts';
  * others hear of it; each answers its own window's questions from memory.
  */
 /** What windows tell each other: that there is more, that all is different, or what the one that stores is to do. */
-type WindowMessage = 'more' | 'anew' | 'whole' | 'lost' | { readonly before: number } | { readonly failed: string };
+type WindowMessage =
+  'more' | 'anew' | 'whole' | 'lost' | { readonly before: number } | { readonly failed: string };
 
 const data = new Dataset();
 const segments = new Segments();
@@ -109,7 +110,8 @@ const get = async (path: string, signal: AbortSignal): Promise<Response> => {
   const response = await fetch(path, { headers: { Authorization: `Bearer ${key}` }, signal });
   if (!response.ok) throw new Error(`${path} was answered ${response.status}`);
   // A portal's page may come with 200 as well.
-  if (response.headers.get('Fernhop-Server') === null) throw new Error(`${path} was answered by another server`);
+  if (response.headers.get('Fernhop-Server') === null)
+    throw new Error(`${path} was answered by another server`);
   return response;
 };
 
@@ -186,7 +188,8 @@ const meet = async (signature: string, signal: AbortSignal): Promise<void> => {
   const story: ServerStory = await (await get('/api/about', signal)).json();
   if (met && met.identity !== story.identity) {
     const chosen = await readMeta(db.transaction('meta').store, 'server');
-    if (chosen?.identity !== story.identity) throw new Error('another server answers, and nobody chose it yet');
+    if (chosen?.identity !== story.identity)
+      throw new Error('another server answers, and nobody chose it yet');
     await keepLost((await recordsAfter(0)).lost);
     await forget();
   } else if (met) {
@@ -266,6 +269,14 @@ const api = {
     await loadStored();
     void navigator.locks.request('fernhop-journal', lead);
   },
+  /** Holds a lock for as long as this worker lives. */
+  hold: (name: string): Promise<void> =>
+    new Promise((resolve) => {
+      void navigator.locks.request(name, () => {
+        resolve();
+        return new Promise(() => undefined);
+      });
+    }),
   setKey: (value: string): void => {
     key = value;
   },

@@ -7,7 +7,10 @@ const journal = useJournal();
 </script>
 
 <template>
-  <p class="arriving" role="status">
+  <p v-if="journal.stopped" class="arriving" role="status">
+    What computes the figures stopped, and is started again. Nothing is lost.
+  </p>
+  <p v-else class="arriving" role="status">
     The journal is still arriving<template v-if="journal.progress.there > 0"
       >: {{ count(journal.progress.held) }} of {{ count(journal.progress.there) }} records</template
     >. Sums are shown once it is whole.

@@ -43,7 +43,8 @@ const state = computed((): { tone: string; words: string; detail: string } => {
 });
 /** What waits is listed; the key and the server are seen to in Setup. */
 const to = computed(() =>
-  catalogue.server === 'no key' || (catalogue.waiting.size === 0 && !catalogue.otherServer && state.value.tone === 'good')
+  catalogue.server === 'no key' ||
+  (catalogue.waiting.size === 0 && !catalogue.otherServer && state.value.tone === 'good')
     ? '/setup'
     : '/waiting',
 );

@@ -8,6 +8,7 @@ import { useKeys } from './keys.ts';
 import { useNotice } from './notice.ts';
 import { pageFromBookmarklet } from './bookmarklet.ts';
 import { usePaste } from './paste.ts';
+import { newerReady } from './renewal.ts';
 import PasteBar from './PasteBar.vue';
 import Rail from './Rail.vue';
 import ServerState from './ServerState.vue';
@@ -17,6 +18,7 @@ import NotKept from './NotKept.vue';
 // Loaded when they are first needed: the first screen is there sooner without them.
 const KeysOverlay = defineAsyncComponent(() => import('./KeysOverlay.vue'));
 const NoticeLine = defineAsyncComponent(() => import('./NoticeLine.vue'));
+const NewerVersion = defineAsyncComponent(() => import('./NewerVersion.vue'));
 const OtherKey = defineAsyncComponent(() => import('./OtherKey.vue'));
 const catalogue = useCatalogue();
 const notice = useNotice();
@@ -80,6 +82,7 @@ const turn = () => {
         </div>
       </header>
       <not-kept />
+      <newer-version v-if="newerReady" />
       <div class="middle">
         <rail />
         <main>

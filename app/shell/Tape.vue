@@ -63,6 +63,7 @@ const lineOf = (event: TapeEvent): Line => {
 
 const lines = computed(() => journal.tape.map(lineOf));
 const state = computed(() => {
+  if (journal.stopped) return 'stopped, starting again';
   if (journal.arriving) return 'still arriving';
   return lines.value.length > 0 ? 'now' : 'quiet so far';
 });

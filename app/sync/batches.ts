@@ -29,7 +29,8 @@ const restsOn = (value: Waiting['change']['value']): string[] =>
   });
 
 /** True for what the server refused, or where a person has to choose first. */
-export const isStuck = ({ refusal, theirs }: Waiting): boolean => refusal !== undefined || theirs !== undefined;
+export const isStuck = ({ refusal, theirs }: Waiting): boolean =>
+  refusal !== undefined || theirs !== undefined;
 
 /**
  * The record because of which another one has to stay here: it rests on one that no server has and that is refused itself.

@@ -9,7 +9,7 @@ beforeEach(() => {
   vi.resetModules();
 });
 
-const stores = ['journal', 'meta', 'outbox', 'records', 'rolledUp', 'segments'];
+const stores = ['journal', 'lost', 'meta', 'outbox', 'records', 'rolledUp', 'segments'];
 
 describe('the browser’s database', () => {
   it('has every store when it is new', async () => {
@@ -26,7 +26,7 @@ describe('the browser’s database', () => {
     old.close();
     const { database } = await import('./database.ts');
     await expect(database()).rejects.toThrow(
-      new RegExp(`is in format ${format}, and Fernhop reads format 6 alone. Clear this site’s data`),
+      new RegExp(`is in format ${format}, and Fernhop reads format 7 alone. Clear this site’s data`),
     );
     const same = await openDB('fernhop');
     expect([same.version, await same.getAllKeys('outbox')]).toEqual([format, ['lnk_a']]);

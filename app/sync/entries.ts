@@ -77,9 +77,18 @@ const storedChangeOf = (
   ...stored,
 });
 
+/**
+ * What both versions began from. Where there was no record and theirs is a removal, it had been taken there in between and
+ * somebody removed it: that is no common beginning.
+ */
+const baseOf = ({ from }: Waiting, theirs: StoredChange): Waiting['from'] =>
+  from === null && theirs.value === null ? undefined : from;
+
 /** Where a person has to choose between two versions of a record: at these fields, or at the record itself. */
-export const conflictsOf = ({ from, change, theirs }: Waiting): readonly FieldConflict[] =>
-  theirs ? mergeRecord(from, change.value, theirs.value).conflicts : [];
+export const conflictsOf = (waiting: Waiting): readonly FieldConflict[] =>
+  waiting.theirs
+    ? mergeRecord(baseOf(waiting, waiting.theirs), waiting.change.value, waiting.theirs.value).conflicts
+    : [];
 
 /**
  * What becomes of a record of which the server has another version than the edit that waits was made on: one merged version
@@ -87,13 +96,14 @@ export const conflictsOf = ({ from, change, theirs }: Waiting): readonly FieldCo
  */
 export const meetTheirs = (waiting: Waiting, theirs: StoredChange, make: ChangeMaker): Entry => {
   const { record, kind, value: mine } = waiting.change;
-  const { value, conflicts } = mergeRecord(waiting.from, mine, theirs.value);
+  const { value, conflicts } = mergeRecord(baseOf(waiting, theirs), mine, theirs.value);
   if (conflicts.length === 0 && dequal(value, theirs.value)) return { record, row: rowOf(theirs) };
   // Two changes that are right each for itself may be wrong together.
   const isWrong = value !== null && !checkRecord(kind, value).ok;
   const row: Row = { record, kind, value: mine, stored: storedOf(theirs) };
   const { change: edit, from } = waiting;
-  if (conflicts.length > 0 || isWrong) return { record, row, waiting: { record, change: edit, from, theirs } };
+  if (conflicts.length > 0 || isWrong)
+    return { record, row, waiting: { record, change: edit, from, theirs } };
   const merged: Record<string, unknown> | null = value && { ...value };
   const change = {
     ...edit,
@@ -144,15 +154,15 @@ export const afterEdit = (
       ? mergeRecord(began.value, wanted, current)
       : { value: wanted, conflicts: [] };
   const { value } = merged;
-  // The server never heard of it: nothing needs to be sent.
-  if (value === null && !stored && !waiting?.inFlight)
-    return { record, row: { record, kind, value: null } };
+  const isKnown = stored ?? waiting?.inFlight ?? waiting?.theirs ?? (waiting && waiting.from !== null);
+  // No server ever heard of it: nothing needs to be sent.
+  if (value === null && !isKnown) return { record, row: { record, kind, value: null } };
   const change = makeChange(make, { ...edit, value }, (stored?.revision ?? 0) + 1);
   const inFlight = waiting?.inFlight;
   const next: Waiting = { record, from: server, change, ...(inFlight && { inFlight }) };
   if (waiting?.theirs) return meetTheirs(next, waiting.theirs, make);
   const overtaken = merged.conflicts.filter(({ path, theirs }) => dequal(at(server, path), theirs));
-  if (began && row && stored && overtaken.length > 0 && began.stored?.change !== stored.change) {
+  if (began && row && stored && overtaken.length > 0) {
     // As if it had begun from what the server has, but for the fields that somebody changed since.
     const from = overtaken.reduce<unknown>(
       (base, { path }) => withAt(base, path, at(began.value, path)),
@@ -272,8 +282,7 @@ export const afterComparison = (
   if (waiting?.inFlight?.change === theirs.change)
     return afterNews(theirs, { record, kind, value: row.value }, waiting, make);
   if (!stored) return waiting ? meetTheirs(waiting, theirs, make) : { record, row: rowOf(theirs) };
-  if (stored.version <= fork && theirs.version > stored.version)
-    return afterNews(theirs, row, waiting, make);
+  if (stored.version <= fork && theirs.version > stored.version) return afterNews(theirs, row, waiting, make);
   const change = makeChange(make, { kind, record, value: mine }, theirs.revision + 1);
   const from = theirs.version <= fork ? theirs.value : undefined;
   return meetTheirs({ record, from, change }, theirs, make);
@@ -302,7 +311,7 @@ export const afterChoice = (
   make: ChangeMaker,
 ): Entry => {
   const { record, kind } = waiting.change;
-  const { value } = mergeRecord(waiting.from, waiting.change.value, theirs.value, whose);
+  const { value } = mergeRecord(baseOf(waiting, theirs), waiting.change.value, theirs.value, whose);
   if (theirs.version === nowhere) return offer({ record, kind, value }, value, make);
   if (dequal(value, theirs.value)) return { record, row: rowOf(theirs) };
   const change = makeChange(make, { kind, record, value }, theirs.revision + 1);

@@ -22,13 +22,7 @@ import { ServerError, signatureOf } from './server.ts';
  * person's answer first.
  */
 export type ServerState =
-  | 'asking'
-  | 'up'
-  | 'away'
-  | 'no key'
-  | 'cannot write'
-  | 'not our server'
-  | 'another server';
+  'asking' | 'up' | 'away' | 'no key' | 'cannot write' | 'not our server' | 'another server';
 
 /** What came of a comparison with the server, for the person to read. */
 export interface Finding {
@@ -219,9 +213,11 @@ export const makeSync = (parts: SyncParts) => {
   };
 
   /** All that the server has, and up to which version that is. */
-  const readAll = async (story: ServerStory): Promise<{ all: Map<string, StoredChange>; version: number }> => {
+  const readAll = async (
+    story: ServerStory,
+  ): Promise<{ all: Map<string, StoredChange>; version: number }> => {
     const all = new Map<string, StoredChange>();
-    for (let after = 0; ; ) {
+    for (let after = 0; ;) {
       const page = await server.changes(after);
       if (page.signature !== signatureOf(asMet(story))) throw new Elsewhere();
       for (const theirs of page.changes) all.set(theirs.record, theirs);

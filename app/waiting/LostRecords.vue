@@ -26,8 +26,8 @@ const letGo = async (at: number) => {
     <ul>
       <li v-for="{ at, visits, others } in lost" :key="at">
         <p>
-          {{ count(visits) }} {{ visits === 1 ? 'request' : 'requests' }} and {{ count(others) }} other lines of
-          the journal, found missing {{ moment(at) }}: the server was set back to an older state. No figure
+          {{ count(visits) }} {{ visits === 1 ? 'request' : 'requests' }} and {{ count(others) }} other lines
+          of the journal, found missing {{ moment(at) }}: the server was set back to an older state. No figure
           counts them any more.
         </p>
         <v-btn class="quiet-button" @click="save(at)">Save as a file</v-btn>

@@ -36,19 +36,25 @@ const answer = async (whose: 'bring mine' | 'take theirs') => {
   <section class="other" role="alert" aria-labelledby="h-other">
     <h2 id="h-other">Another server answers here</h2>
     <p>
-      This browser holds {{ records(here) }} and {{ count(journal.progress.held) }} lines of the journal of the
-      server before, {{ unsent === 0 ? 'all of it sent' : `${records(unsent)} of them never sent` }}. Nothing is
-      sent or dropped until you say what is to become of it.
+      This browser holds {{ records(here) }} and {{ count(journal.progress.held) }} lines of the journal of
+      the server before, {{ unsent === 0 ? 'all of it sent' : `${records(unsent)} of them never sent` }}.
+      Nothing is sent or dropped until you say what is to become of it.
     </p>
     <v-btn class="quiet-button" @click="exportAll">Export everything that is here</v-btn>
     <dl>
-      <dt><v-btn color="primary" :loading="working" @click="answer('bring mine')">Bring it to this server</v-btn></dt>
+      <dt>
+        <v-btn color="primary" :loading="working" @click="answer('bring mine')"
+          >Bring it to this server</v-btn
+        >
+      </dt>
       <dd>
         When its data folder was emptied, or you moved. What is here is sent; where it has a record of its own
         that differs, you choose.
       </dd>
       <dt><v-btn class="quiet-button" :loading="working" @click="answer('take theirs')">Let it go</v-btn></dt>
-      <dd>When this is the server you want to see. What was never sent is lost, unless you export it first.</dd>
+      <dd>
+        When this is the server you want to see. What was never sent is lost, unless you export it first.
+      </dd>
     </dl>
   </section>
 </template>

@@ -26,6 +26,11 @@ const whole = computed(() => {
 });
 const author = computed(() => props.waiting.theirs?.by || 'Somebody');
 const whoseOf = (path: readonly string[]): Whose => chosen.value[key(path)] ?? 'mine'; // mine until one chooses
+const saves = computed(() => {
+  const theirs = conflicts.value.filter(({ path }) => whoseOf(path) === 'theirs').length;
+  if (theirs === 0) return 'Keep yours';
+  return theirs === conflicts.value.length ? 'Take theirs' : 'Save what is chosen';
+});
 const choose = (whose?: Whose) =>
   catalogue.choose(props.waiting.record, ({ path }) => whose ?? whoseOf(path));
 </script>
@@ -54,8 +59,10 @@ const choose = (whose?: Whose) =>
     </template>
     <div class="buttons">
       <template v-if="whole === ''">
-        <v-btn color="primary" @click="choose()">Save what is chosen</v-btn>
-        <v-btn class="quiet-button" @click="choose('theirs')">Take theirs</v-btn>
+        <v-btn color="primary" @click="choose()">{{ saves }}</v-btn>
+        <v-btn v-if="saves !== 'Take theirs'" class="quiet-button" @click="choose('theirs')"
+          >Take theirs</v-btn
+        >
       </template>
       <template v-else>
         <v-btn color="primary" @click="choose('mine')">{{

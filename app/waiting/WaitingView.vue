@@ -70,7 +70,9 @@ const findings = computed(() =>
     <h1>Not with the server yet</h1>
     <p v-if="notSent !== '' && !catalogue.otherServer" class="bad" role="status">{{ notSent }}</p>
     <other-server v-if="catalogue.otherServer" />
-    <p v-if="isQuiet && notSent === ''" class="quiet">Nothing waits: all that was made here is with the server.</p>
+    <p v-if="isQuiet && notSent === ''" class="quiet">
+      Nothing waits: all that was made here is with the server.
+    </p>
     <p v-for="words in findings" :key="words">{{ words }}</p>
     <section v-if="conflicts.length > 0" aria-labelledby="h-conflicts">
       <h2 id="h-conflicts">To choose</h2>
@@ -92,7 +94,9 @@ const findings = computed(() =>
         <v-btn class="quiet-button" @click="catalogue.retry(waiting.record)">Send again</v-btn>
         <v-btn class="quiet-button" @click="catalogue.drop(waiting.record)">Let this edit go</v-btn>
       </article>
-      <p v-if="refused.length > mostShown" class="quiet">and {{ records(refused.length - mostShown) }} more</p>
+      <p v-if="refused.length > mostShown" class="quiet">
+        and {{ records(refused.length - mostShown) }} more
+      </p>
     </section>
     <section v-if="held.length > 0" aria-labelledby="h-held">
       <h2 id="h-held">Kept here until something else is mended</h2>
@@ -112,7 +116,9 @@ const findings = computed(() =>
           <span class="quiet"> saved here {{ moment(waiting.change.at) }}</span>
         </li>
       </ul>
-      <p v-if="onTheWay.length > mostShown" class="quiet">and {{ records(onTheWay.length - mostShown) }} more</p>
+      <p v-if="onTheWay.length > mostShown" class="quiet">
+        and {{ records(onTheWay.length - mostShown) }} more
+      </p>
     </section>
     <lost-records />
   </div>

@@ -97,7 +97,9 @@ describe('the history of a link', () => {
         fc.dictionary(fc.string(), fc.jsonValue()),
         fc.dictionary(fc.string(), fc.jsonValue()),
         (a, b) => {
-          expect(JSON.parse(JSON.stringify(undoChange(a, b, b).value))).toEqual(JSON.parse(JSON.stringify(a)));
+          expect(JSON.parse(JSON.stringify(undoChange(a, b, b).value))).toEqual(
+            JSON.parse(JSON.stringify(a)),
+          );
         },
       ),
     ));

@@ -14,7 +14,13 @@ describe('where a server’s story parts from the one a browser followed', () =>
   });
 
   it('is where the server was started anew', () => {
-    const now = story(['g1', 0, 0], ['g2', 100, 900], ['g3', 200, 1800], ['g4', 250, 2000], ['g5', 300, 3000]);
+    const now = story(
+      ['g1', 0, 0],
+      ['g2', 100, 900],
+      ['g3', 200, 1800],
+      ['g4', 250, 2000],
+      ['g5', 300, 3000],
+    );
     expect(forkOf(met, now)).toMatchObject({ version: 250, seq: 2000 });
   });
 

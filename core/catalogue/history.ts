@@ -31,7 +31,8 @@ type Fields = Readonly<Record<string, unknown>>;
 
 const changedFields = (before: Fields, after: Fields): string[] =>
   [...new Set([...Object.keys(before), ...Object.keys(after)])].filter(
-    (name) => Object.hasOwn(before, name) !== Object.hasOwn(after, name) || !dequal(before[name], after[name]),
+    (name) =>
+      Object.hasOwn(before, name) !== Object.hasOwn(after, name) || !dequal(before[name], after[name]),
   );
 
 const short = (value: unknown): string => {

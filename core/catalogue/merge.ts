@@ -32,7 +32,11 @@ const isNamed = (value: unknown): value is readonly { readonly name: string }[] 
   new Set(value.map((item: { name: string }) => item.name)).size === value.length;
 
 /** A list of texts has no order that matters here: what either added is in it, what either took away is not. */
-const mergeTexts = (base: readonly string[], mine: readonly string[], theirs: readonly string[]): string[] => {
+const mergeTexts = (
+  base: readonly string[],
+  mine: readonly string[],
+  theirs: readonly string[],
+): string[] => {
   const left = theirs.filter((text) => mine.includes(text) || !base.includes(text));
   const added = mine.filter((text) => !base.includes(text) && !theirs.includes(text));
   return [...new Set([...left, ...added])];

@@ -217,40 +217,46 @@ export const makeApi = ({
     response.json({ faults: await findFaults(feed.table) });
   });
 
-  api.post('/changes', meantForUs, shortBody, express.json({ limit: mostBody }), async (request, response) => {
-    const body = check(changesBody, request.body);
-    if (!body.ok) {
-      sendProblem(response, 400, 'Not a list of changes', firstProblem(body), {
-        problems: body.problems,
-      });
-      return;
-    }
-    if (room.isLow) {
-      response.set('Retry-After', '60');
-      sendProblem(
-        response,
-        503,
-        'Not kept',
-        'The disk of the server is nearly full, and its last room is kept for postbacks. Nothing of this call took place.',
-      );
-      return;
-    }
-    try {
-      const answer = await feed.apply(body.value.changes);
-      if (answer.refused.some((refused) => refused.theirs))
-        sendProblem(response, 409, 'Changed by somebody else', 'Choose which version stays.', answer);
-      else response.json(answer);
-    } catch (error) {
-      log('changes could not be kept', { error: String(error) });
-      response.set('Retry-After', '5');
-      sendProblem(
-        response,
-        503,
-        'Not kept',
-        'The server cannot write to its disk. Nothing of this call took place.',
-      );
-    }
-  });
+  api.post(
+    '/changes',
+    meantForUs,
+    shortBody,
+    express.json({ limit: mostBody }),
+    async (request, response) => {
+      const body = check(changesBody, request.body);
+      if (!body.ok) {
+        sendProblem(response, 400, 'Not a list of changes', firstProblem(body), {
+          problems: body.problems,
+        });
+        return;
+      }
+      if (room.isLow) {
+        response.set('Retry-After', '60');
+        sendProblem(
+          response,
+          503,
+          'Not kept',
+          'The disk of the server is nearly full, and its last room is kept for postbacks. Nothing of this call took place.',
+        );
+        return;
+      }
+      try {
+        const answer = await feed.apply(body.value.changes);
+        if (answer.refused.some((refused) => refused.theirs))
+          sendProblem(response, 409, 'Changed by somebody else', 'Choose which version stays.', answer);
+        else response.json(answer);
+      } catch (error) {
+        log('changes could not be kept', { error: String(error) });
+        response.set('Retry-After', '5');
+        sendProblem(
+          response,
+          503,
+          'Not kept',
+          'The server cannot write to its disk. Nothing of this call took place.',
+        );
+      }
+    },
+  );
 
   api.get('/changes', async (request, response) => {
     const query = queryOf(afterQuery, request, response);

@@ -164,7 +164,8 @@ export class Feed {
               path: 'change',
               message: 'This change ID is another record’s. Make a new one.',
             });
-          else if (place.change === change.change) taken.push({ change: place.change, version: place.version });
+          else if (place.change === change.change)
+            taken.push({ change: place.change, version: place.version });
           else overtaken.push({ change: change.change, newest: await this.#readAt(place) });
           continue;
         }
@@ -295,8 +296,7 @@ export class Feed {
     await this.#handle.close();
     this.#handle = await open(this.#path, 'r+');
     for (const { line, offset, length } of linesOf(content))
-      if ('record' in line)
-        this.#places.set(line.record, positionOf(line, offset, length));
+      if ('record' in line) this.#places.set(line.record, positionOf(line, offset, length));
     this.#bytes = content.length;
     this.#superseded = 0;
   }
