@@ -1,7 +1,8 @@
 import type { Browser, BrowserContext } from 'playwright-core';
 import { chromium } from 'playwright-core';
 
-const flags = [
+/** What a Chromium is started with in a machine without a screen. */
+export const flags = [
   '--no-sandbox',
   '--disable-gpu',
   '--disable-quic',

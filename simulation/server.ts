@@ -2,6 +2,7 @@ import { cpSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Change, ServerStory } from '#core/catalogue';
+import { signatureOf } from '#core/catalogue';
 import { Feed } from '../server/feed/index.ts';
 import { beginGeneration } from '../server/generations.ts';
 import type { Signed, SyncServer } from '../app/sync/index.ts';
@@ -74,7 +75,7 @@ export class SimulatedServer {
   }
 
   get #signature(): string {
-    return `${this.#story.identity} ${this.#story.generations.at(-1)?.id ?? ''}`;
+    return signatureOf(this.#story);
   }
 
   get feed(): Feed {

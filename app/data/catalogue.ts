@@ -217,6 +217,7 @@ export const useCatalogue = defineStore('catalogue', () => {
 
   /** Takes back the last step made in this window; gives false when there is none. */
   const undo = async (): Promise<boolean> => {
+    refusedUndo.value = '';
     const steps = undoable.value.at(-1);
     if (!steps) return false;
     const problem = undoProblem(steps);

@@ -1,13 +1,13 @@
 import { expose } from 'comlink';
 import type { ServerStory, Settings } from '#core/catalogue';
-import { asMet, forkOf } from '#core/catalogue';
+import { forkOf, signatureOf } from '#core/catalogue';
 import { readNdjson } from '#core/formats';
 import type { CatalogueRecords } from '#core/queries';
 import { answersFrom, Dataset } from '#core/queries';
 import type { JournalRecord } from '#core/visits';
 import { isVisit } from '#core/visits';
 import pLimit from 'p-limit';
-import { database, readMeta, signatureOf } from '../sync/index.ts';
+import { database, readMeta } from '../sync/index.ts';
 import { Segments } from './segments.ts';
 
 /**
@@ -185,7 +185,8 @@ const meet = async (signature: string, signal: AbortSignal): Promise<void> => {
   const db = await database();
   const met = await readMeta(db.transaction('meta').store, 'journal');
   if (met && signatureOf(met) === signature) return;
-  const story: ServerStory = await (await get('/api/about', signal)).json();
+  const about: ServerStory = await (await get('/api/about', signal)).json();
+  const story = { identity: about.identity, generations: about.generations };
   if (met && met.identity !== story.identity) {
     const chosen = await readMeta(db.transaction('meta').store, 'server');
     if (chosen?.identity !== story.identity)
@@ -196,7 +197,7 @@ const meet = async (signature: string, signal: AbortSignal): Promise<void> => {
     const fork = forkOf(met, story);
     if (fork && data.last > fork.seq) await cutBack(fork.seq);
   }
-  await db.put('meta', asMet(story), 'journal');
+  await db.put('meta', story, 'journal');
 };
 
 /** Follows the server's journal until the connection breaks. */

@@ -94,7 +94,10 @@ const ask = <T extends object>(path: string, options: RequestInit = {}): Promise
 /** The server as the catalogue is kept in step with it. */
 export const syncServer: SyncServer = {
   health: () => askSigned<Health>('/health'),
-  story: () => askSigned<ServerStory>('/about'),
+  story: async () => {
+    const { identity, generations, signature } = await askSigned<ServerStory>('/about');
+    return { identity, generations, signature };
+  },
   changes: (after) => askSigned<ChangesPage>(`/changes?after=${after}`),
   // A conflict (409) is an answer too.
   send: (changes, signature) =>

@@ -63,7 +63,8 @@ const undoStep = async ({ version, before, many }: (typeof steps.value)[number])
       ? await journalWorker.step(version.step)
       : [{ record: props.link.id, before, after: version.value }];
   const { count, stays } = await saveAs(list);
-  const but = stays.length > 0 ? ` What was changed again since stays: ${stays.join(', ') || 'the link'}.` : '';
+  const but =
+    stays.length > 0 ? ` What was changed again since stays: ${stays.join(', ') || 'the link'}.` : '';
   notice.say(
     `${count > 1 ? `The step is undone in ${count} links.` : 'The step is undone.'}${but}`,
     () => void catalogue.undo(),

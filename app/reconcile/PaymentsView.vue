@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { Payment } from '#core/catalogue';
 import { firstProblem } from '#core/catalogue';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useRoute } from 'vue-router';
@@ -82,6 +83,20 @@ const totals = computed(() =>
     };
   }),
 );
+const isLike = (a: Payment, b: Omit<Payment, 'id' | 'note'>): boolean =>
+  a.network === b.network && a.day === b.day && a.amount === b.amount && a.currency === b.currency;
+/** Those that stand twice: by one hand or by two, one of them is too many. */
+const twice = computed(
+  () =>
+    new Set(
+      payments.value.flatMap((one, i) =>
+        payments.value.slice(i + 1).some((other) => isLike(one, other)) ? [one.id] : [],
+      ),
+    ),
+);
+/** What was typed is like one that is noted already; it is asked whether it is another. */
+const asked = ref('');
+watch(draft, () => (asked.value = ''), { deep: true });
 const add = async () => {
   const chosen = network.value;
   if (!chosen) return;
@@ -89,14 +104,15 @@ const add = async () => {
   const read = readAmount(draft.value.amount, currency);
   problem.value = firstProblem(read);
   if (!read.ok) return;
-  await catalogue.saveRecord('payment', {
-    id: newId('pay'),
-    network: chosen.id,
-    day: draft.value.day,
-    amount: read.value,
-    currency,
-    note: draft.value.note,
-  });
+  const { day, note } = draft.value;
+  const typed = { network: chosen.id, day, amount: read.value, currency };
+  const typedText = JSON.stringify(typed);
+  if (asked.value !== typedText && payments.value.some((one) => isLike(one, typed))) {
+    asked.value = typedText;
+    return;
+  }
+  await catalogue.saveRecord('payment', { id: newId('pay'), ...typed, note });
+  asked.value = '';
   notice.say(`${money(read.value, currency)} from ${chosen.name} is noted.`, () => void catalogue.undo());
   draft.value = { ...draft.value, amount: '', note: '' };
 };
@@ -150,14 +166,20 @@ const remove = async (id: string) => {
               <option v-for="one in currencies.slice(1)" :key="one">{{ one }}</option>
             </select>
             <input v-model="draft.note" class="note" aria-label="Note" placeholder="Note" maxlength="500" />
-            <v-btn type="submit" color="primary" :disabled="draft.amount.trim() === ''">Note it</v-btn>
+            <v-btn type="submit" color="primary" :disabled="draft.amount.trim() === ''">{{
+              asked === '' ? 'Note it' : 'Note it all the same'
+            }}</v-btn>
           </form>
+          <p v-if="asked !== ''" class="open" role="alert">
+            This sum of this day is noted already. Is it a second payment?
+          </p>
           <p v-if="problem" class="open" role="alert">{{ problem }}</p>
           <ul>
             <li v-for="one in payments" :key="one.id">
               <span>{{ one.day }}</span>
               <b>{{ money(one.amount, one.currency) }}</b>
               <span class="quiet">{{ one.note }}</span>
+              <span v-if="twice.has(one.id)" class="open">noted twice?</span>
               <button class="text-link" type="button" @click="remove(one.id)">take away</button>
             </li>
           </ul>

@@ -138,7 +138,13 @@ const close = async () => {
   const shown = network.value;
   if (!shown) return;
   const figures = await journalWorker.closing(shown.id, month.value);
-  await catalogue.saveRecord('month', await closeFigures(figures, sameId('mon', shown.id, month.value), Date.now()));
+  const id = sameId('mon', shown.id, month.value);
+  // Whoever closed it meanwhile closed it first: where the figures differ, both are asked which stand.
+  await catalogue.saveRecord('month', await closeFigures(figures, id, Date.now()), {
+    record: id,
+    kind: 'month',
+    value: null,
+  });
   notice.say(`${monthWords(month.value)} with ${shown.name} is closed.`, () => void catalogue.undo());
 };
 const claim = async () => {

@@ -16,24 +16,22 @@ export const useDecide = () => {
   const catalogue = useCatalogue();
   const notice = useNotice();
   return async (
-    cases: readonly Pick<Case, 'id'>[],
+    cases: readonly Pick<Case, 'id' | 'decision'>[],
     kind: Decision['kind'],
     reason: string,
     click = '',
   ): Promise<void> => {
     const at = Date.now();
     await catalogue.save(
-      ...cases.map(({ id }) => ({
-        kind: 'decision' as const,
-        value: {
-          id: sameId('dec', id),
-          case: id,
-          kind,
-          reason,
-          at,
-          ...(click !== '' && { click }),
-        } satisfies Decision,
-      })),
+      ...cases.map(({ id, decision }) => {
+        const record = sameId('dec', id);
+        const value: Decision = { id: record, case: id, kind, reason, at, ...(click !== '' && { click }) };
+        // Whoever decided it meanwhile decided first: both are asked which decision stands.
+        const began = decision
+          ? catalogue.rowNow(record)
+          : { record, kind: 'decision' as const, value: null };
+        return { kind: 'decision' as const, value, began };
+      }),
     );
     const what = cases.length === 1 ? 'One difference is' : `${cases.length} differences are`;
     notice.say(`${what} ${done[kind]}.`, () => void catalogue.undo());

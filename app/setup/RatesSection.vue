@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { computed, ref, shallowRef, watch } from 'vue';
 import { checkRecord, firstProblem, sameId } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
+import type { Row } from '../sync/index.ts';
 import { useNotice } from '../shell/notice.ts';
 
 /** What other currencies are worth, by the person's own word; without it nothing is added across currencies. */
@@ -20,6 +21,9 @@ const others = computed(() => [
 const rates = computed(() =>
   [...catalogue.rates].sort((a, b) => (a.day < b.day ? 1 : a.day > b.day ? -1 : a.from < b.from ? -1 : 1)),
 );
+/** The rate of that day that was given already; it is asked whether the new one replaces it. */
+const asked = shallowRef<Row | undefined>();
+watch(draft, () => (asked.value = undefined), { deep: true });
 const add = async () => {
   const from = draft.value.from.trim().toUpperCase();
   const checked = checkRecord('rate', {
@@ -32,7 +36,15 @@ const add = async () => {
   });
   problem.value = firstProblem(checked);
   if (!checked.ok) return;
-  await catalogue.saveRecord('rate', checked.value);
+  const { id } = checked.value;
+  const given = catalogue.rowNow(id);
+  if (given?.value && asked.value?.record !== id) {
+    asked.value = given;
+    return;
+  }
+  // Whoever gave one meanwhile gave the first: both are asked which stands.
+  await catalogue.saveRecord('rate', checked.value, asked.value ?? { record: id, kind: 'rate', value: null });
+  asked.value = undefined;
   draft.value = { ...draft.value, rate: '' };
 };
 const remove = async (id: string) => {
@@ -85,10 +97,13 @@ const remove = async (id: string) => {
         type="submit"
         class="quiet-button"
         :disabled="draft.from.trim() === '' || draft.rate.trim() === '' || draft.source.trim() === ''"
-        >Add rate</v-btn
+        >{{ asked ? 'Replace it' : 'Add rate' }}</v-btn
       >
     </form>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
+    <p v-if="asked" class="bad" role="alert">
+      A rate of that day is given already, below. Is it to be replaced?
+    </p>
     <ul>
       <li v-for="one in rates" :key="one.id">
         <span>1 {{ one.from }} = {{ one.rate }} {{ one.to }}</span>

@@ -39,11 +39,11 @@ export const useKeys = () => {
     if (isTyping(event.target) || event.altKey) return;
     if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
       event.preventDefault();
-      void catalogue
-        .undo()
-        .then((done) =>
-          notice.say(done ? 'The last edit is undone.' : 'There is nothing to undo in this window.'),
-        );
+      void catalogue.undo().then((done) => {
+        // Why not, or what not, is told where it is found out.
+        if (catalogue.refusedUndo !== '') return;
+        notice.say(done ? 'The last edit is undone.' : 'There is nothing to undo in this window.');
+      });
       return;
     }
     if (event.ctrlKey || event.metaKey) return;

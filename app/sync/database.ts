@@ -1,6 +1,6 @@
 import type { DBSchema, IDBPDatabase } from 'idb';
 import { openDB } from 'idb';
-import type { Change, MetServer, RecordKind, StoredChange } from '#core/catalogue';
+import type { Change, ServerStory, RecordKind, StoredChange } from '#core/catalogue';
 import type { RolledUp } from '#core/queries';
 import type { JournalRecord, StoredRows } from '#core/visits';
 
@@ -49,12 +49,12 @@ interface Meta {
   /** Up to which version of the change feed everything is here. */
   version: number;
   /** The server this browser is filled from. */
-  server: MetServer;
+  server: ServerStory;
   /** Up to which record the journal is here, and how many the server had. */
   seq: number;
   there: number;
   /** The server the journal is of. */
-  journal: MetServer;
+  journal: ServerStory;
   /** Stands here as long as nobody emptied this browser's storage. */
   filled: true;
 }
@@ -113,6 +113,12 @@ export const asNotKept = (error: unknown): NotKept => {
   if (nameOf(error) === 'VersionError')
     return new NotKept(
       'Nothing was saved: another tab runs a newer Fernhop. Copy what you typed, then load this page again.',
+      { cause: error },
+    );
+  // What Chromium says when the disk itself is full (seen in version 156).
+  if (nameOf(error) === 'UnknownError')
+    return new NotKept(
+      'Nothing was saved: this browser’s storage failed, as it does when the disk is full. Free some room, then save again.',
       { cause: error },
     );
   return new NotKept(`Nothing was saved: this browser’s storage failed (${cause}). Save again.`, {

@@ -175,6 +175,13 @@ export const afterEdit = (
   return { record, row: { record, kind, value: change.value, ...(stored && { stored }) }, waiting: next };
 };
 
+/** Offers a record to a server that lacks it; a removal too, since somebody else may still bring the record. */
+const offer = (row: Row, value: object | null, make: ChangeMaker): Entry => {
+  const { record, kind } = row;
+  const change = makeChange(make, { kind, record, value }, 1);
+  return { record, row: { record, kind, value: change.value }, waiting: { record, from: undefined, change } };
+};
+
 /** What it means that the server took what was in flight: the record is live, or a newer edit builds on that. */
 const afterTaken = (now: Waiting, row: Row, sent: Change, version: number): Entry => {
   const { record, revision, change, by, at: madeAt } = sent;
@@ -214,6 +221,8 @@ export const afterAnswer = (
   }
   const { refusal, theirs } = outcome;
   if (theirs) return meetTheirs(now, theirs, make);
+  // The server has lost what it builds on.
+  if (refusal.path === 'revision') return offer(row, now.change.value, make);
   const { inFlight: _, ...rest } = now;
   return { record, waiting: now.change.change === sent.change ? { ...rest, refusal } : rest };
 };
@@ -235,13 +244,6 @@ export const afterNews = (
     return theirs.change === inFlight.change ? afterTaken(waiting, row, inFlight, theirs.version) : undefined;
   }
   return meetTheirs(waiting, theirs, make);
-};
-
-/** Offers a record to a server that lacks it; a removal too, since somebody else may still bring the record. */
-const offer = (row: Row, value: object | null, make: ChangeMaker): Entry => {
-  const { record, kind } = row;
-  const change = makeChange(make, { kind, record, value }, 1);
-  return { record, row: { record, kind, value: change.value }, waiting: { record, from: undefined, change } };
 };
 
 /** The server lost what a person was to choose against: it stays here beside theirs until they chose, with no place there. */

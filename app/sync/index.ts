@@ -6,6 +6,6 @@ export { conflictsOf } from './entries.ts';
 export type { RecordStore } from './recordStore.ts';
 export { makeRecordStore } from './recordStore.ts';
 export type { Health, Signed, SyncServer } from './server.ts';
-export { ServerError, signatureOf } from './server.ts';
+export { ServerError } from './server.ts';
 export type { Finding, ServerState, Sync } from './sync.ts';
 export { makeSync } from './sync.ts';

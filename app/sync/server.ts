@@ -1,4 +1,4 @@
-import type { Change, ChangesAnswer, ChangesPage, Digest, MetServer, ServerStory } from '#core/catalogue';
+import type { Change, ChangesAnswer, ChangesPage, Digest, ServerStory } from '#core/catalogue';
 
 /** An answer with the signature of the server that gave it: its identity and the generation of its data. */
 export type Signed<T> = T & { readonly signature: string };
@@ -21,10 +21,6 @@ export interface SyncServer {
   send(changes: readonly Change[], signature: string): Promise<Signed<ChangesAnswer>>;
   digest(): Promise<Signed<{ readonly version: number; readonly kinds: Digest }>>;
 }
-
-/** The signature of a server as it was when it was met. */
-export const signatureOf = ({ identity, generations }: MetServer): string =>
-  `${identity} ${generations.at(-1) ?? ''}`;
 
 /** The server did not answer, or something else did than was asked. */
 export class ServerError extends Error {

@@ -1,5 +1,5 @@
-import type { Change, FieldConflict, MetServer, ServerStory, StoredChange, Whose } from '#core/catalogue';
-import { asMet, differingKinds, digestOf, forkOf } from '#core/catalogue';
+import type { Change, FieldConflict, ServerStory, StoredChange, Whose } from '#core/catalogue';
+import { differingKinds, digestOf, forkOf, signatureOf } from '#core/catalogue';
 import { isStuck, nextBatch, toSend } from './batches.ts';
 import type { Row, Waiting } from './database.ts';
 import { NotKept } from './database.ts';
@@ -15,7 +15,7 @@ import {
 } from './entries.ts';
 import type { Entry, RecordStore } from './recordStore.ts';
 import type { SyncServer } from './server.ts';
-import { ServerError, signatureOf } from './server.ts';
+import { ServerError } from './server.ts';
 
 /**
  * How the server is, as far as this browser knows. Of these, only *up* sends and takes; *another server* waits for a
@@ -63,7 +63,7 @@ export const makeSync = (parts: SyncParts) => {
   const { rows, waiting, write } = store;
   /** Up to which version this window has everything in memory. */
   let version = 0;
-  let met: MetServer | undefined;
+  let met: ServerStory | undefined;
   let bytesPerCall = mostBytes;
   let quietLooks = 0;
   /** The server that answered where another one was met before; it waits for a person's answer. */
@@ -219,7 +219,7 @@ export const makeSync = (parts: SyncParts) => {
     const all = new Map<string, StoredChange>();
     for (let after = 0; ;) {
       const page = await server.changes(after);
-      if (page.signature !== signatureOf(asMet(story))) throw new Elsewhere();
+      if (page.signature !== signatureOf(story)) throw new Elsewhere();
       for (const theirs of page.changes) all.set(theirs.record, theirs);
       after = page.version;
       if (!page.more) return { all, version: after };
@@ -233,7 +233,6 @@ export const makeSync = (parts: SyncParts) => {
   ): Promise<Omit<Finding, 'kind'>> => {
     const { all, version: read } = await readAll(story);
     const finding = { taken: 0, offered: 0, asked: 0 };
-    const now = asMet(story);
     await write(
       function* () {
         for (const row of rows.values()) {
@@ -251,10 +250,10 @@ export const makeSync = (parts: SyncParts) => {
             yield { record: theirs.record, row: rowOf(theirs) };
           }
       },
-      { version: read, server: now },
+      { version: read, server: story },
     );
     version = read;
-    met = now;
+    met = story;
     return finding;
   };
 
@@ -269,9 +268,8 @@ export const makeSync = (parts: SyncParts) => {
     met = (await store.readServer()) ?? met;
     stranger = undefined;
     if (!met) {
-      const now = asMet(story);
-      await write(() => [], { server: now });
-      met = now;
+      await write(() => [], { server: story });
+      met = story;
       return;
     }
     if (met.identity !== story.identity) {
@@ -283,11 +281,10 @@ export const makeSync = (parts: SyncParts) => {
     const fork = forkOf(met, story);
     if (!fork) return;
     if (![...rows.values()].some(({ stored }) => stored && stored.version > fork.version)) {
-      const now = asMet(story);
       // What is beyond the fork here is what the server has lost, and there is none of it.
       const from = Math.min(version, fork.version);
-      await write(() => [], { server: now, version: from });
-      met = now;
+      await write(() => [], { server: story, version: from });
+      met = story;
       version = from;
       return;
     }
@@ -299,9 +296,11 @@ export const makeSync = (parts: SyncParts) => {
 
   /** Lets everything go and begins with what a server has. */
   const begin = async (story: ServerStory): Promise<void> => {
-    const now = asMet(story);
-    await write(() => [...rows.keys()].map((record) => ({ record, row: null })), { server: now, version: 0 });
-    met = now;
+    await write(() => [...rows.keys()].map((record) => ({ record, row: null })), {
+      server: story,
+      version: 0,
+    });
+    met = story;
     version = 0;
   };
 

@@ -97,6 +97,21 @@ describe('two versions of the settings', () => {
   });
 });
 
+describe('two people who decided the same case', () => {
+  const decision = { id: 'dec_a', case: 'missing|c1', kind: 'ask', reason: '', at: 100 };
+
+  it('alike, at different moments, have nothing to choose', () => {
+    expect(mergeRecord(null, { ...decision, at: 200 }, decision)).toEqual({ value: decision, conflicts: [] });
+  });
+
+  it('differently, choose', () => {
+    const mine = { ...decision, kind: 'write off', at: 50 };
+    expect(mergeRecord(null, mine, decision).conflicts).toEqual([
+      { path: ['kind'], mine: 'write off', theirs: 'ask' },
+    ]);
+  });
+});
+
 describe('a merge of any two versions', () => {
   const fields = fc.dictionary(
     fc.constantFrom('a', 'b', 'c'),

@@ -48,7 +48,8 @@ const byName = (list: readonly { readonly name: string }[]): Fields =>
 /**
  * Merges two versions of a record by field, down into fields of fields, against the version that both began from. A field
  * that one of them changed is as that one has it; where both did, and differently, a person chooses. Lists of texts are
- * merged text by text; any other list is one value.
+ * merged text by text; any other list is one value; of two moments (`at`)
+ * theirs stands.
  *
  * @param base what both began from: null where there was no record, undefined where that is not known any more; then every
  *   difference is a conflict
@@ -81,7 +82,8 @@ export const mergeRecord = (
     if (isTexts(a) && isTexts(b)) return mergeTexts(isTexts(from) ? from : [], a, b);
     if (isNamed(a) && isNamed(b))
       return Object.values(mergeFields(isNamed(from) ? byName(from) : {}, byName(a), byName(b), path));
-    return both({ path, mine: a, theirs: b });
+    // When something was done is no opinion: the first one's moment stands.
+    return path.at(-1) === 'at' ? b : both({ path, mine: a, theirs: b });
   };
 
   if (dequal(mine, theirs) || (base !== undefined && dequal(base, theirs))) return { value: mine, conflicts };

@@ -4,7 +4,7 @@ import express from 'express';
 import * as v from 'valibot';
 import type { TracedHop } from '#core/link-parts';
 import type { ServerStory } from '#core/catalogue';
-import { changeSchema, changesPerCall, check, firstProblem } from '#core/catalogue';
+import { changeSchema, changesPerCall, check, firstProblem, signatureOf } from '#core/catalogue';
 import type { Feed } from '../feed/index.ts';
 import type { AdminKey } from '../adminKey.ts';
 import type { Audit } from '../audit.ts';
@@ -115,7 +115,7 @@ export const makeApi = ({
   const live = new Set<express.Response>();
   const guard = new KeyGuard(key, { peers, audit, now });
   /** Tells which server answers, and in which generation of its data: a browser believes nobody else. */
-  const signature = `${story.identity} ${story.generations.at(-1)?.id ?? ''}`;
+  const signature = signatureOf(story);
   const sign: express.RequestHandler = (_request, response, next) => {
     response.set('Fernhop-Server', signature);
     next();

@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { freshFolder } from './process.ts';
 
-/** A folder on a disk of half a megabyte, for tests. */
+/** A folder on a disk of its own that is soon full, for tests. */
 export interface SmallDisk {
   readonly folder: string;
   /** How a server has to be started on it. */
@@ -11,8 +11,12 @@ export interface SmallDisk {
   close(): void;
 }
 
-/** A small disk where root may mount one. Elsewhere the shell's limit on a file's size makes every write fail. */
-export const smallDisk = (): SmallDisk => {
+/**
+ * A small disk where root may mount one. Elsewhere the shell's limit on a file's size makes every write fail.
+ *
+ * @param kilobytes how much it takes
+ */
+export const smallDisk = (kilobytes = 512): SmallDisk => {
   const folder = freshFolder();
   if (process.getuid?.() !== 0)
     return {
@@ -21,7 +25,7 @@ export const smallDisk = (): SmallDisk => {
       canRecover: false,
       close: () => undefined,
     };
-  execFileSync('mount', ['-t', 'tmpfs', '-o', 'size=512k', 'tmpfs', folder]);
+  execFileSync('mount', ['-t', 'tmpfs', '-o', `size=${kilobytes}k`, 'tmpfs', folder]);
   return {
     folder,
     command: [process.execPath],
