@@ -8,13 +8,14 @@ import type { Browser, BrowserContext, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import type { ChangesPage, StoredChange } from '#core/catalogue';
 import { present, sameId } from '#core/catalogue';
-import { call, changeOf, fillFirst, sendChanges } from '../server/client.ts';
+import type { fillFirst } from '../server/client.ts';
+import { call, changeOf, sendChanges } from '../server/client.ts';
 import type { Running } from '../server/testing/process.ts';
 import { freshFolder } from '../server/testing/process.ts';
 import { smallDisk } from '../server/testing/smallDisk.ts';
 import { send } from '../standins/index.ts';
 import { flags, freshPerson, startBrowser } from './browser.ts';
-import { deskWithLink, openApp, startServer, untilLive } from './desk.ts';
+import { deskWithLink, openApp, untilLive } from './desk.ts';
 
 let browser: Browser;
 let server: Running;

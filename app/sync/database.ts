@@ -27,6 +27,8 @@ export interface Waiting {
    * it is always known on what that one builds.
    */
   readonly inFlight?: Change;
+  /** The signature of the server it was first sent to. */
+  readonly sentTo?: string;
   /**
    * What the server had when this edit began, or what is in flight builds on: null where there was no record, undefined where that is not known any more,
    * since an older folder was put back.

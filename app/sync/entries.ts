@@ -158,8 +158,14 @@ export const afterEdit = (
   // No server ever heard of it: nothing needs to be sent.
   if (value === null && !isKnown) return { record, row: { record, kind, value: null } };
   const change = makeChange(make, { ...edit, value }, (stored?.revision ?? 0) + 1);
-  const inFlight = waiting?.inFlight;
-  const next: Waiting = { record, from: server, change, ...(inFlight && { inFlight }) };
+  const { inFlight, sentTo } = waiting ?? {};
+  const next: Waiting = {
+    record,
+    from: server,
+    change,
+    ...(inFlight && { inFlight }),
+    ...(sentTo !== undefined && { sentTo }),
+  };
   if (waiting?.theirs) return meetTheirs(next, waiting.theirs, make);
   const overtaken = merged.conflicts.filter(({ path, theirs }) => dequal(at(server, path), theirs));
   if (began && row && stored && overtaken.length > 0) {
@@ -202,12 +208,14 @@ export type Outcome =
  *
  * @param sent the change as it was sent
  * @param now what waits of the record now; it may have been edited while the change was on its way
+ * @param isSure it was sent to no other server, or generation of it, before: what is refused was never taken anywhere
  */
 export const afterAnswer = (
   sent: Change,
   now: Waiting,
   row: Row,
   outcome: Outcome,
+  isSure: boolean,
   make: ChangeMaker,
 ): Entry => {
   const { record } = sent;
@@ -220,10 +228,11 @@ export const afterAnswer = (
       : meetTheirs({ ...now, from: sent.value }, newest, make);
   }
   const { refusal, theirs } = outcome;
-  if (theirs) return meetTheirs(now, theirs, make);
+  // What was taken and lost again may be in theirs all the same: somebody who saw it may have brought it back.
+  if (theirs) return meetTheirs(isSure ? now : { ...now, from: undefined }, theirs, make);
   // The server has lost what it builds on.
   if (refusal.path === 'revision') return offer(row, now.change.value, make);
-  const { inFlight: _, ...rest } = now;
+  const { inFlight: _1, sentTo: _2, ...rest } = now;
   return { record, waiting: now.change.change === sent.change ? { ...rest, refusal } : rest };
 };
 
@@ -283,6 +292,7 @@ export const afterComparison = (
       : { record, row: { ...row, stored: storedOf(theirs) }, waiting };
   if (waiting?.inFlight?.change === theirs.change)
     return afterNews(theirs, { record, kind, value: row.value }, waiting, make);
+  if (!stored && waiting?.inFlight) return undefined; // it is sent again, and the answer says more
   if (!stored) return waiting ? meetTheirs(waiting, theirs, make) : { record, row: rowOf(theirs) };
   if (stored.version <= fork && theirs.version > stored.version) return afterNews(theirs, row, waiting, make);
   const change = makeChange(make, { kind, record, value: mine }, theirs.revision + 1);

@@ -131,6 +131,7 @@ export const makeSync = (parts: SyncParts) => {
         if (bytesPerCall === 1) bytesPerCall = mostBytes;
         return;
       }
+      const signature = signatureOf(met);
       // What is on its way may arrive without our hearing of it, so that is written first.
       const going: Change[] = [];
       await write(() =>
@@ -139,7 +140,7 @@ export const makeSync = (parts: SyncParts) => {
           if (!now || isStuck(now)) return [];
           const change = toSend(now);
           going.push(change);
-          return [{ record, waiting: { ...now, inFlight: change } }];
+          return [{ record, waiting: { ...now, inFlight: change, sentTo: now.sentTo ?? signature } }];
         }),
       );
       if (going.length === 0) continue;
@@ -155,7 +156,7 @@ export const makeSync = (parts: SyncParts) => {
           const outcome = outcomes.get(change.change);
           // The feed may have told of it before the answer did.
           return row && outcome && now?.inFlight?.change === change.change
-            ? [afterAnswer(change, now, row, outcome, parts)]
+            ? [afterAnswer(change, now, row, outcome, now.sentTo === signature, parts)]
             : [];
         }),
       );
