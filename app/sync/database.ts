@@ -142,6 +142,8 @@ const createStores = (database: Database): void => {
 export interface Storage {
   /** @throws OldFormat where what is stored is in an older format; it is left as it is */
   database(): Promise<Database>;
+  /** Opens it anew the next time: the connection there is no longer answers. */
+  forget(): void;
   /** Is told when the database was closed under us, as when a person clears the site's data. */
   onClosed(listener: () => void): void;
 }
@@ -180,6 +182,7 @@ export const openStorage = (name: string): Storage => {
   };
   return {
     database: () => (opened ??= open()),
+    forget: () => (opened = undefined),
     onClosed: (listener) => void listeners.push(listener),
   };
 };

@@ -46,6 +46,7 @@ export const makeRecordStore = ({ storage, rows, waiting, channel }: RecordStore
       return await use(await storage.database());
     } catch (error) {
       if (!(error instanceof Error) || error.name !== 'InvalidStateError') throw error;
+      storage.forget();
       return use(await storage.database());
     }
   };
