@@ -238,8 +238,8 @@ describe('two people and one link', () => {
     await elsewhere({ title: 'Still wanted' });
     await context.setOffline(false);
     await page.getByText('1 not live: look').click();
-    await page.getByText('Yours removes it.').waitFor();
-    await page.getByRole('button', { name: 'Take theirs' }).click();
+    await page.getByText('Joris changed this while you removed it').waitFor();
+    await page.getByRole('button', { name: 'Keep it, with theirs' }).click();
     await goTo('/links/lnk_saturn');
     await heading('Still wanted');
     await untilLive(page);
@@ -248,8 +248,8 @@ describe('two people and one link', () => {
     await elsewhere(null);
     await save();
     await page.getByText('1 not live: look').click();
-    await page.getByText('Theirs removes it.').waitFor();
-    await page.getByRole('button', { name: 'Keep yours' }).click();
+    await page.getByText('Joris removed this while you changed it').waitFor();
+    await page.getByRole('button', { name: 'Keep it, with your change' }).click();
     await vi.waitFor(async () =>
       expect((await stored('lnk_saturn'))?.value).toMatchObject({ title: 'Wanted here too' }),
     );

@@ -166,18 +166,21 @@ export const afterEdit = (
     ...(inFlight && { inFlight }),
     ...(sentTo !== undefined && { sentTo }),
   };
-  if (waiting?.theirs) return meetTheirs(next, waiting.theirs, make);
   const overtaken = merged.conflicts.filter(({ path, theirs }) => dequal(at(server, path), theirs));
-  if (began && row && stored && overtaken.length > 0) {
-    // As if it had begun from what the server has, but for the fields that somebody changed since.
-    const from = overtaken.reduce<unknown>(
-      (base, { path }) => withAt(base, path, at(began.value, path)),
-      server,
-    );
-    const base = isFields(from) ? from : began.value;
-    const theirs = storedChangeOf(row, stored, isFields(server) ? { ...server } : null);
-    return meetTheirs({ ...next, from: base }, theirs, make);
+  if (!began || overtaken.length === 0) {
+    if (waiting?.theirs) return meetTheirs(next, waiting.theirs, make);
+    return { record, row: { record, kind, value: change.value, ...(stored && { stored }) }, waiting: next };
   }
+  // As if it had begun from what the server has, but for the fields that somebody changed since.
+  const from = overtaken.reduce<unknown>(
+    (base, { path }) => withAt(base, path, at(began.value, path)),
+    server,
+  );
+  const base = isFields(from) ? from : began.value;
+  const theirs =
+    waiting?.theirs ??
+    (row && stored && storedChangeOf(row, stored, isFields(server) ? { ...server } : null));
+  if (theirs) return meetTheirs({ ...next, from: base }, theirs, make);
   return { record, row: { record, kind, value: change.value, ...(stored && { stored }) }, waiting: next };
 };
 

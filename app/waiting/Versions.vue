@@ -17,14 +17,30 @@ watch(
   () => (chosen.value = {}),
 );
 const conflicts = computed(() => conflictsOf(props.waiting));
-/** One of them removes it, or what either changed does not fit together. */
+const author = computed(() => props.waiting.theirs?.by || 'Somebody');
+/** What happened, and what to press where the record is one thing: one of them removes it, or both together are not right. */
 const whole = computed(() => {
   const { theirs, change } = props.waiting;
-  if (theirs?.value === null) return 'Theirs removes it.';
-  if (change.value === null) return 'Yours removes it.';
-  return conflicts.value.length === 0 ? 'Both together are not right; one of them has to stay alone.' : '';
+  if (theirs?.value === null)
+    return {
+      words: 'removed this while you changed it',
+      mine: 'Keep it, with your change',
+      theirs: 'Let it be removed',
+    };
+  if (change.value === null)
+    return {
+      words: 'changed this while you removed it',
+      mine: 'Remove it all the same',
+      theirs: 'Keep it, with theirs',
+    };
+  return conflicts.value.length === 0
+    ? {
+        words: 'changed this too, and both together are not right',
+        mine: 'Keep yours',
+        theirs: 'Take theirs',
+      }
+    : undefined;
 });
-const author = computed(() => props.waiting.theirs?.by || 'Somebody');
 const whoseOf = (path: readonly string[]): Whose => chosen.value[key(path)] ?? 'mine'; // mine until one chooses
 const saves = computed(() => {
   const theirs = conflicts.value.filter(({ path }) => whoseOf(path) === 'theirs').length;
@@ -38,12 +54,13 @@ const choose = (whose?: Whose) =>
 <template>
   <section v-if="waiting.theirs" class="versions" role="alert" aria-label="Two versions">
     <p>
-      <strong>{{ author }}</strong> changed {{ whole === '' ? 'the same' : 'this too' }},
-      {{ moment(waiting.theirs.at) }}. Which version stays?
+      <strong>{{ author }}</strong> {{ whole ? whole.words : 'changed the same' }},
+      {{ moment(waiting.theirs.at) }}. Which stays?
+      <template v-if="!whole && conflicts.length > 1"
+        >What only one of you changed is kept in any case.</template
+      >
     </p>
-    <p v-if="whole !== ''">{{ whole }}</p>
-    <template v-else>
-      <p v-if="conflicts.length > 1" class="quiet">What only one of you changed is in either.</p>
+    <template v-if="!whole">
       <v-radio-group
         v-for="{ path, mine, theirs } in conflicts"
         :key="key(path)"
@@ -58,19 +75,15 @@ const choose = (whose?: Whose) =>
       </v-radio-group>
     </template>
     <div class="buttons">
-      <template v-if="whole === ''">
+      <template v-if="!whole">
         <v-btn color="primary" @click="choose()">{{ saves }}</v-btn>
         <v-btn v-if="saves !== 'Take theirs'" class="quiet-button" @click="choose('theirs')"
           >Take theirs</v-btn
         >
       </template>
       <template v-else>
-        <v-btn color="primary" @click="choose('mine')">{{
-          waiting.change.value === null ? 'Remove it all the same' : 'Keep yours'
-        }}</v-btn>
-        <v-btn class="quiet-button" @click="choose('theirs')">{{
-          waiting.theirs.value === null ? 'Let it be removed' : 'Take theirs'
-        }}</v-btn>
+        <v-btn color="primary" @click="choose('mine')">{{ whole.mine }}</v-btn>
+        <v-btn class="quiet-button" @click="choose('theirs')">{{ whole.theirs }}</v-btn>
       </template>
     </div>
   </section>
@@ -85,6 +98,17 @@ const choose = (whose?: Whose) =>
 }
 p {
   margin: 0 0 6px;
+}
+.versions :deep(.v-radio-group > .v-input__control > .v-label) {
+  margin: 4px 0 0;
+  font-weight: 600;
+}
+.versions :deep(.v-radio-group > .v-input__control > .v-label)::first-letter {
+  text-transform: uppercase;
+}
+.versions :deep(.v-selection-control-group) {
+  padding: 0;
+  margin: 0;
 }
 .versions :deep(.v-label) {
   opacity: 1;

@@ -78,7 +78,7 @@ const findings = computed(() =>
       <h2 id="h-conflicts">To choose</h2>
       <article v-for="{ waiting, name, to } in conflicts" :key="waiting.record">
         <h3>
-          <router-link :to="to">{{ name }}</router-link>
+          <router-link class="text-link" :to="to">{{ name }}</router-link>
         </h3>
         <versions :waiting="waiting" />
       </article>
@@ -87,7 +87,7 @@ const findings = computed(() =>
       <h2 id="h-refused">Refused</h2>
       <article v-for="{ waiting, name, to } in refused.slice(0, mostShown)" :key="waiting.record">
         <h3>
-          <router-link :to="to">{{ name }}</router-link>
+          <router-link class="text-link" :to="to">{{ name }}</router-link>
         </h3>
         <p class="bad">{{ waiting.refusal?.message }}</p>
         <v-btn class="quiet-button" :to="to">Mend it</v-btn>
@@ -102,17 +102,17 @@ const findings = computed(() =>
       <h2 id="h-held">Kept here until something else is mended</h2>
       <article v-for="{ waiting, name, to, why } in held.slice(0, mostShown)" :key="waiting.record">
         <h3>
-          <router-link :to="to">{{ name }}</router-link>
+          <router-link class="text-link" :to="to">{{ name }}</router-link>
         </h3>
         <p>{{ why }}</p>
       </article>
       <p v-if="held.length > mostShown" class="quiet">and {{ records(held.length - mostShown) }} more</p>
     </section>
     <section v-if="onTheWay.length > 0" aria-labelledby="h-way">
-      <h2 id="h-way">On the way</h2>
+      <h2 id="h-way">{{ notSent === '' ? 'On the way' : 'Waiting to be sent' }}</h2>
       <ul>
         <li v-for="{ waiting, name, to } in onTheWay.slice(0, mostShown)" :key="waiting.record">
-          <router-link :to="to">{{ name }}</router-link>
+          <router-link class="text-link" :to="to">{{ name }}</router-link>
           <span class="quiet"> saved here {{ moment(waiting.change.at) }}</span>
         </li>
       </ul>
