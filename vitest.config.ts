@@ -10,7 +10,13 @@ export default defineConfig({
           name: 'core',
           globalSetup,
           testTimeout: 60_000,
-          include: ['core/**/*.test.ts', 'app/**/*.test.ts', 'standins/**/*.test.ts', 'demo/**/*.test.ts', 'simulation/**/*.test.ts'],
+          include: [
+            'core/**/*.test.ts',
+            'app/**/*.test.ts',
+            'standins/**/*.test.ts',
+            'demo/**/*.test.ts',
+            'simulation/**/*.test.ts',
+          ],
         },
       },
       {

@@ -1,10 +1,13 @@
 import 'fake-indexeddb/auto';
 import { IDBFactory } from 'fake-indexeddb';
+import type * as batches from '../app/sync/batches.ts';
+import type * as entries from '../app/sync/entries.ts';
+import type * as recordStore from '../app/sync/recordStore.ts';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 
-type Entries = typeof import('../app/sync/entries.ts');
-type Batches = typeof import('../app/sync/batches.ts');
-type Records = typeof import('../app/sync/recordStore.ts');
+type Entries = typeof entries;
+type Batches = typeof batches;
+type Records = typeof recordStore;
 
 /** How many schedules may go by until a broken law is noticed. */
 const most = 300;
@@ -30,10 +33,10 @@ const firstWrong = async (): Promise<string | undefined> => {
   return undefined;
 };
 
-const breakEntries = (broken: (entries: Entries) => Partial<Entries>) =>
+const breakEntries = (broken: (whole: Entries) => Partial<Entries>) =>
   vi.doMock('../app/sync/entries.ts', async (load) => {
-    const entries = await load<Entries>();
-    return { ...entries, ...broken(entries) };
+    const whole = await load<Entries>();
+    return { ...whole, ...broken(whole) };
   });
 
 it('nothing is found in a module that is whole', async () => {

@@ -1,6 +1,6 @@
-export { bytesOf, heldBackBy, isStuck } from './batches.ts';
+export { heldBackBy, isStuck } from './batches.ts';
 export type { Database, LostRecords, Meta, Row, Stored, Storage, Waiting } from './database.ts';
-export { asNotKept, database, NotKept, OldFormat, openStorage, readMeta, storage } from './database.ts';
+export { database, NotKept, openStorage, readMeta, storage } from './database.ts';
 export type { ChangeMaker, Edit } from './entries.ts';
 export { conflictsOf } from './entries.ts';
 export type { RecordStore } from './recordStore.ts';
