@@ -6,7 +6,7 @@ import { call } from '../server/client.ts';
 import type { Running } from '../server/testing/process.ts';
 import { send } from '../standins/index.ts';
 import { freshPerson, startBrowser } from './browser.ts';
-import { deskWithLink, openApp, startServer, untilLive } from './desk.ts';
+import { deskWithLink, openApp, rowOf, startServer, untilLive } from './desk.ts';
 
 let browser: Browser;
 beforeAll(async () => {
@@ -154,6 +154,48 @@ describe('a browser that knew another state of the server', () => {
     await untilLive(page);
     await context.close();
     await server.stop();
+  });
+
+  it('keeps apart the requests and postbacks that a server set back to a backup lost', async () => {
+    const { server, records, context, page } = await deskWithLink(browser);
+    await untilLive(page);
+    const click = (n: number) =>
+      send(`http://see.nightledge.localhost:${server.port}/saturn-kit?n=${n}`, {
+        headers: {
+          'User-Agent': `Mozilla/5.0 (X11; Linux x86_64; rv:1${n}.0) Gecko/20100101 Firefox/1${n}.0`,
+        },
+      });
+    const visitors = (count: string) =>
+      vi.waitFor(async () => expect((await rowOf(page, 'saturn-kit'))['Visitors']?.trim()).toBe(count), {
+        timeout: 15_000,
+      });
+    await click(1);
+    await visitors('1');
+    await server.stop();
+    const backup = `${server.dataDir}-backup`;
+    cpSync(server.dataDir, backup, { recursive: true });
+    let running = await startServer({ port: server.port, dataDir: server.dataDir });
+    await page.reload();
+    await visitors('1');
+    for (let n = 2; n < 7; n++) await click(n);
+    await send(
+      `http://see.nightledge.localhost:${server.port}/postback/${records.key}?txn=lost-1&amount=5.00&currency=EUR&event=sale`,
+    );
+    await visitors('6');
+    await running.stop();
+    running = await startServer({ port: server.port, dataDir: backup });
+    await visitors('1');
+    await page.goto(`http://localhost:${server.port}/waiting`);
+    await page.getByText('5 requests and 1 other lines of the journal, found missing').waitFor();
+    const saved = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'Save as a file' }).click();
+    const lines = readFileSync(await (await saved).path(), 'utf8');
+    expect(lines.match(/"kind":"hop"/g)).toHaveLength(5);
+    expect(lines).toContain('txn=lost-1');
+    await page.getByRole('button', { name: 'Let them go' }).click();
+    await page.getByText('found missing').waitFor({ state: 'detached' });
+    await context.close();
+    await running.stop();
   });
 
   it('sends again what a server restored from a backup lacks', async () => {

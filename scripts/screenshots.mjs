@@ -109,11 +109,51 @@ await take('history', '/links/lnk_gloves', {
     await page.getByText('title from').first().waitFor();
   },
 });
-await take('bulk', '/links', {
+/** Changes a link as somebody else's browser would. */
+const changeElsewhere = async (record, more) => {
+  const call = async (path, options = {}) =>
+    (
+      await fetch(`http://localhost:${port}/api${path}`, {
+        ...options,
+        headers: {
+          Authorization: `Bearer ${key}`,
+          'Content-Type': 'application/json',
+          Origin: `http://localhost:${port}`,
+        },
+      })
+    ).json();
+  const { changes } = await call('/changes?after=0');
+  const { kind, revision, value } = changes.find((change) => change.record === record);
+  const change = `01M${String(Date.now()).padStart(23, '0')}`;
+  const body = {
+    change,
+    kind,
+    record,
+    revision: revision + 1,
+    by: 'Joris',
+    at: Date.now(),
+    value: { ...value, ...more },
+  };
+  await call('/changes', { method: 'POST', body: JSON.stringify({ changes: [body] }) });
+  return value;
+};
+await take('waiting', '/links/lnk_saturnkit', {
   act: async (page) => {
-    await page.getByRole('button', { name: 'Change many' }).click();
-    await page.getByLabel('Find', { exact: true }).fill('nl-4471');
-    await page.getByLabel('Replace by').fill('nl-5000');
+    await page.locator('html[data-whole]').waitFor({ state: 'attached' });
+    await page.context().setOffline(true);
+    await page.getByRole('button', { name: 'Edit entry' }).click();
+    await page.getByLabel('Title', { exact: true }).fill('Saturn kit for beginners');
+    await page.getByLabel('Notes', { exact: true }).fill('Ask for the winter price.');
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await page.getByText('1 edit waits').waitFor();
+    const { title, notes } = await changeElsewhere('lnk_saturnkit', {
+      title: 'Saturn eyepiece kit, 2026',
+      notes: 'New picture in December.',
+    });
+    await page.context().setOffline(false);
+    await page.getByText('1 not live: look').click();
+    await page.getByRole('heading', { name: 'To choose' }).waitFor();
+    await changeElsewhere('lnk_saturnkit', { title, notes });
   },
 });
 await take('journey', '/links/lnk_saturnkit', { act: toJourney });

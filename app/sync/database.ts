@@ -27,6 +27,8 @@ export interface Waiting {
    * it is always known on what that one builds.
    */
   readonly inFlight?: Change;
+  /** What came of the record while that was in flight; what it means shows in the answer. */
+  readonly news?: StoredChange;
   /** The signature of the server it was first sent to. */
   readonly sentTo?: string;
   /**

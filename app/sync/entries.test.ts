@@ -100,7 +100,12 @@ describe('news of the server', () => {
   it('waits for the answer to what is in flight: it may be in it already', () => {
     const { row, waiting } = edited(live, { ...link, notes: 'mine' });
     const flying = { ...waiting, inFlight: waiting.change };
-    expect(afterNews(atServer(3, { title: 'Theirs' }), row, flying, make)).toBeUndefined();
+    const built = atServer(3, { title: 'Theirs', notes: 'mine' });
+    const kept = afterNews(built, row, flying, make);
+    expect(kept).toEqual({ record, waiting: { ...flying, news: built } });
+    // The answer to an earlier call may be stale: what was built on ours since is not forgotten.
+    const answered = afterAnswer(waiting.change, kept?.waiting ?? flying, row, { taken: 2 }, true, make);
+    expect(answered).toEqual({ record, row: rowOf(built) });
     const ours = { ...waiting.change, version: 2 };
     expect(afterNews(ours, row, flying, make)).toMatchObject({ row: { stored: { version: 2 } } });
   });

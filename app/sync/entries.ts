@@ -158,13 +158,14 @@ export const afterEdit = (
   // No server ever heard of it: nothing needs to be sent.
   if (value === null && !isKnown) return { record, row: { record, kind, value: null } };
   const change = makeChange(make, { ...edit, value }, (stored?.revision ?? 0) + 1);
-  const { inFlight, sentTo } = waiting ?? {};
+  const { inFlight, sentTo, news } = waiting ?? {};
   const next: Waiting = {
     record,
     from: server,
     change,
     ...(inFlight && { inFlight }),
     ...(sentTo !== undefined && { sentTo }),
+    ...(news && { news }),
   };
   const overtaken = merged.conflicts.filter(({ path, theirs }) => dequal(at(server, path), theirs));
   if (!began || overtaken.length === 0) {
@@ -222,15 +223,18 @@ export const afterAnswer = (
   make: ChangeMaker,
 ): Entry => {
   const { record } = sent;
-  if ('taken' in outcome) return afterTaken(now, row, sent, outcome.taken);
-  if ('newest' in outcome) {
+  const { news } = now;
+  if ('taken' in outcome && !(news && news.version > outcome.taken))
+    return afterTaken(now, row, sent, outcome.taken);
+  if (!('refusal' in outcome)) {
     // It had come long before, and others have built on it since.
-    const { newest } = outcome;
+    const newest = 'newest' in outcome ? outcome.newest : news;
+    if (!newest) throw new Error('What was built on it came before the answer.');
     return now.change.change === sent.change
       ? { record, row: rowOf(newest) }
       : meetTheirs({ ...now, from: sent.value }, newest, make);
   }
-  const { refusal, theirs } = outcome;
+  const { refusal, theirs = news } = outcome;
   // What was taken and lost again may be in theirs all the same: somebody who saw it may have brought it back.
   if (theirs) return meetTheirs(isSure ? now : { ...now, from: undefined }, theirs, make);
   // The server has lost what it builds on.
@@ -253,10 +257,18 @@ export const afterNews = (
   const { inFlight } = waiting;
   if (inFlight) {
     // What is in flight may be in theirs already. It is sent again, and the answer says so.
-    return theirs.change === inFlight.change ? afterTaken(waiting, row, inFlight, theirs.version) : undefined;
+    return theirs.change === inFlight.change
+      ? afterTaken(waiting, row, inFlight, theirs.version)
+      : { record, waiting: withNews(waiting, theirs) };
   }
   return meetTheirs(waiting, theirs, make);
 };
+
+/** What waits, with the news there is of it now; what came of a story the server no longer tells is none. */
+const withNews = ({ news: _, ...waiting }: Waiting, news?: StoredChange): Waiting => ({
+  ...waiting,
+  ...(news && { news }),
+});
 
 /** The server lost what a person was to choose against: it stays here beside theirs until they chose, with no place there. */
 const stillToChoose = (row: Row, waiting: Waiting, theirs: StoredChange): Entry => {
@@ -286,16 +298,17 @@ export const afterComparison = (
   if (waiting?.theirs && waiting.theirs.version > fork && waiting.theirs.change !== theirs?.change)
     return stillToChoose(row, waiting, waiting.theirs);
   if (!theirs) {
-    if (!stored) return undefined; // it waits to be sent, as it did before
+    if (!stored) return waiting && { record, waiting: withNews(waiting) }; // it waits to be sent, as it did before
     return offer(row, mine, make);
   }
   if (stored?.change === theirs.change)
-    return stored.version === theirs.version
+    return stored.version === theirs.version && !waiting?.news
       ? undefined
-      : { record, row: { ...row, stored: storedOf(theirs) }, waiting };
+      : { record, row: { ...row, stored: storedOf(theirs) }, waiting: waiting && withNews(waiting) };
   if (waiting?.inFlight?.change === theirs.change)
     return afterNews(theirs, { record, kind, value: row.value }, waiting, make);
-  if (!stored && waiting?.inFlight) return undefined; // it is sent again, and the answer says more
+  // It is sent again, and the answer says more.
+  if (!stored && waiting?.inFlight) return { record, waiting: withNews(waiting, theirs) };
   if (!stored) return waiting ? meetTheirs(waiting, theirs, make) : { record, row: rowOf(theirs) };
   if (stored.version <= fork && theirs.version > stored.version) return afterNews(theirs, row, waiting, make);
   const change = makeChange(make, { kind, record, value: mine }, theirs.revision + 1);
