@@ -1,6 +1,8 @@
 import type { Browser, BrowserContext, Page } from 'playwright-core';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import type { ChangesPage, StoredChange } from '#core/catalogue';
 import { fillSeason } from '../demo/fill.ts';
+import { call } from '../server/client.ts';
 import { readConfig } from '../server/config.ts';
 import type { Running } from '../server/testing/process.ts';
 import { freePort, freshFolder } from '../server/testing/process.ts';
@@ -101,6 +103,69 @@ describe('from four awkward networks to a closed month', () => {
     await page.keyboard.press('Control+z');
     await expect.poll(() => other.getByText('Nothing changed since.').count(), { timeout: 10_000 }).toBe(0);
     await other.close();
+  });
+});
+
+describe('two people and one month', () => {
+  const path = `/reconcile/${networks[1] ?? ''}/2026-09`;
+  const stored = async (kind: string): Promise<StoredChange[]> => {
+    const all: StoredChange[] = [];
+    for (let after = 0, more = true; more;) {
+      const found: ChangesPage = JSON.parse((await call(server, 'GET', `/changes?after=${after}`)).body);
+      all.push(...found.changes.filter((change) => change.kind === kind && change.value !== null));
+      ({ version: after, more } = found);
+    }
+    return all;
+  };
+
+  it('who decide one case differently: the second hears of the first, and one decision stands', async () => {
+    const joris = await freshPerson(browser);
+    const his = await openApp(joris, server, '/setup');
+    await his.getByLabel('Your name').fill('Joris');
+    await his.goto(`http://localhost:${server.port}${path}`);
+    await page.goto(`http://localhost:${server.port}${path}`);
+    const before = (await stored('decision')).length;
+    const decideFirst = async (on: Page, reason: string, button: string) => {
+      await on.getByLabel('To settle').getByRole('link').first().click();
+      await on.getByLabel('Reason').fill(reason);
+      await on.getByRole('button', { name: button, exact: true }).click();
+      await on.getByText(/^One difference is/).waitFor();
+    };
+    await context.setOffline(true);
+    await decideFirst(page, 'small change', 'Write off');
+    await decideFirst(his, 'they owe it', 'Ask the network');
+    await vi.waitFor(async () => expect(await stored('decision')).toHaveLength(before + 1));
+    await context.setOffline(false);
+    await page.getByText('1 not live: look').click();
+    const versions = page.getByRole('alert', { name: 'Two versions' });
+    await versions.getByText('Joris changed the same').waitFor();
+    expect(await versions.innerText()).toMatch(/Yours: write off\s+Joris’s: ask/);
+    await versions.getByRole('button', { name: 'Keep yours' }).click();
+    await page.getByText('Nothing waits: all that was made here is with the server.').waitFor();
+    const decisions = await stored('decision');
+    expect(decisions).toHaveLength(before + 1);
+    expect(decisions.at(-1)?.value).toMatchObject({ kind: 'write off', reason: 'small change' });
+    await joris.close();
+  });
+
+  it('who close it at once, with the same figures: it is closed once, and nobody is asked', async () => {
+    const joris = await freshPerson(browser);
+    const his = await openApp(joris, server, path);
+    await page.goto(`http://localhost:${server.port}${path}`);
+    const close = async (on: Page) => {
+      await on.getByRole('button', { name: 'Close month' }).click();
+      await on.getByText('Nothing changed since.').waitFor();
+    };
+    const before = (await stored('month')).length;
+    await context.setOffline(true);
+    await close(page);
+    await close(his);
+    await vi.waitFor(async () => expect(await stored('month')).toHaveLength(before + 1));
+    await context.setOffline(false);
+    await page.getByText(/^All \d+ links live$/).waitFor();
+    expect(await stored('month')).toHaveLength(before + 1);
+    await page.getByText('Nothing changed since.').waitFor();
+    await joris.close();
   });
 });
 

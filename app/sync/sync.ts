@@ -281,8 +281,13 @@ export const makeSync = (parts: SyncParts) => {
     }
     const fork = forkOf(met, story);
     if (!fork) return;
-    if (![...rows.values()].some(({ stored }) => stored && stored.version > fork.version)) {
-      // What is beyond the fork here is what the server has lost, and there is none of it.
+    // What is beyond the fork here is what the server has lost.
+    const isBeyond = (known?: { readonly version: number }): boolean =>
+      known !== undefined && known.version > fork.version;
+    const hasLost =
+      [...rows.values()].some(({ stored }) => isBeyond(stored)) ||
+      [...waiting.values()].some(({ news, theirs }) => isBeyond(news) || isBeyond(theirs));
+    if (!hasLost) {
       const from = Math.min(version, fork.version);
       await write(() => [], { server: story, version: from });
       met = story;
@@ -316,7 +321,7 @@ export const makeSync = (parts: SyncParts) => {
       if (answer === 'take theirs') await begin(story);
       else await settleAll(story, (row, w, theirs) => afterMove(row, w, theirs, parts));
       stranger = undefined;
-    });
+    }).catch(heard);
 
   /** Compares what is held with the server by kind, and settles what differs. */
   const compare = async (): Promise<void> => {
