@@ -2,7 +2,7 @@ import AxeBuilder from '@axe-core/playwright';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { send } from '../standins/index.ts';
-import { readJournal } from '../server/client.ts';
+import { changeOf, readJournal, sendChanges } from '../server/client.ts';
 import { freshPerson, startBrowser } from './browser.ts';
 import { clipboard, deskWithLink, openApp, startServer, untilLive } from './desk.ts';
 
@@ -52,6 +52,20 @@ describe.each(['light', 'dark'] as const)('axe in the %s theme', (colorScheme) =
     await page.getByRole('heading', { name: 'Keys', exact: true }).waitFor();
     await new Promise((resolve) => setTimeout(resolve, 400));
     expect(['keys', await serious(page)]).toEqual(['keys', []]);
+
+    await page.goto(`http://localhost:${server.port}/links/lnk_saturn`);
+    await page.locator('html[data-whole]').waitFor({ state: 'attached' });
+    await context.setOffline(true);
+    await page.getByRole('button', { name: 'Edit entry' }).click();
+    await page.getByLabel('Title', { exact: true }).fill('Mine');
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await page.getByText('1 edit waits').click();
+    await page.getByText('Waiting to be sent').waitFor();
+    expect(['waiting', await serious(page)]).toEqual(['waiting', []]);
+    await sendChanges(server, [changeOf('link', { ...records.link, title: 'Theirs' }, 2, 'Joris')]);
+    await context.setOffline(false);
+    await page.getByText('Joris changed the same').waitFor();
+    expect(['two versions', await serious(page)]).toEqual(['two versions', []]);
     await context.close();
 
     const empty = await startServer();

@@ -86,9 +86,9 @@ describe('a month with awkward networks', () => {
   it('is neither when half of the journal is here and the server is away', async () => {
     const half = await freshPerson(browser);
     await half.route('**/api/journal?**', async (route) => {
-      const whole = await (await route.fetch()).text();
-      const lines = whole.split('\n');
-      await route.fulfill({ body: `${lines.slice(0, lines.length / 2).join('\n')}\n` });
+      const response = await route.fetch();
+      const lines = (await response.text()).split('\n');
+      await route.fulfill({ response, body: `${lines.slice(0, lines.length / 2).join('\n')}\n` });
     });
     const early = await half.newPage();
     const path = `http://localhost:${server.port}/reconcile/net_kelvane/2026-10`;
@@ -246,7 +246,7 @@ describe('a month with awkward networks', () => {
   it.each(['light', 'dark'] as const)('has nothing serious for axe in the %s theme', async (colorScheme) => {
     const person = await freshPerson(browser, { colorScheme });
     const view = await openApp(person, server, '/reconcile/net_kelvane/2026-10');
-    await view.getByText('still arriving').waitFor({ state: 'detached' });
+    await view.getByText('still arriving').first().waitFor({ state: 'detached' });
     for (const path of [
       '/reconcile/net_kelvane/2026-09',
       '/reconcile/net_osprenet/2026-10',
@@ -256,7 +256,7 @@ describe('a month with awkward networks', () => {
     ]) {
       await view.goto(`http://localhost:${server.port}${path}`);
       await view.locator('h1').waitFor();
-      await view.getByText('still arriving').waitFor({ state: 'detached' });
+      await view.getByText('still arriving').first().waitFor({ state: 'detached' });
       await view.waitForTimeout(500);
       const { violations } = await new AxeBuilder({ page: view }).analyze();
       const found = violations
