@@ -64,9 +64,16 @@ export const recordAddress = ({ record, kind, value }: Row): string => {
   }
 };
 
+/** Fields within fields, where their names alone say too little. */
+const within: Readonly<Record<string, string>> = {
+  fields: 'name of the parameter',
+  placeholders: 'placeholder',
+  statuses: 'meaning of the word',
+};
+
 /** The way to a field, as a person would say it. */
 export const pathName = ([field = '', ...rest]: readonly string[]): string =>
-  [fieldName(field), ...rest].join(', ');
+  [fieldName(field), ...rest.map((name) => within[name] ?? name)].join(', ');
 
 /** A value of a field, to be read. */
 export const plain = (value: unknown): string => {
