@@ -5,7 +5,7 @@ import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { chromium } from 'playwright-core';
 import type { Browser, BrowserContext, Page } from 'playwright-core';
-import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
 import type { ChangesPage, StoredChange } from '#core/catalogue';
 import { present, sameId } from '#core/catalogue';
 import type { fillFirst } from '../server/client.ts';
@@ -27,6 +27,8 @@ beforeAll(async () => {
   browser = await startBrowser();
   ({ server, records, context, page } = await deskWithLink(browser));
 });
+// One that fails leaves the others a network.
+afterEach(() => context.setOffline(false));
 afterAll(async () => {
   await browser.close();
   await server.stop();
@@ -321,6 +323,41 @@ describe('what there is one of', () => {
     await vi.waitFor(async () => expect(await changesOf('payment')).toHaveLength(2));
     // From two browsers they could not be asked about; they are marked.
     await page.getByText('noted twice?').waitFor();
+  });
+});
+
+describe('two people and one report', () => {
+  it('bring in the same file: nobody is asked anything, and its rows count once', async () => {
+    const own = await freshPerson(browser);
+    const other = await openApp(own, server, '/report/net_harrowmead');
+    await goTo('/report/net_harrowmead');
+    const read = async (on: Page) => {
+      await on.getByText('Drop a report here').waitFor();
+      await on.locator('input[type=file]').setInputFiles({
+        name: 'september.csv',
+        mimeType: 'text/csv',
+        buffer: Buffer.from(
+          'Order,Time,Commission,State\nR-1,2026-09-03 10:00,€8.60,confirmed\nR-2,2026-09-04 10:00,€1.40,confirmed\n',
+        ),
+      });
+      await on.getByText('2 rows are good').waitFor();
+    };
+    const bring = async (on: Page) => {
+      await on.getByRole('button', { name: 'Bring in 2 rows' }).click();
+      await on.getByText('They are brought in').waitFor();
+    };
+    await read(page);
+    await read(other);
+    await context.setOffline(true);
+    await bring(page);
+    await bring(other);
+    await other.getByText(/^(?:The link is live|All \d+ links live)$/).waitFor();
+    await context.setOffline(false);
+    await page.getByText(/^(?:The link is live|All \d+ links live)$/).waitFor();
+    await goTo('/reconcile/net_harrowmead/2026-09');
+    const commission = page.getByRole('row', { name: /^Commission/ }).first();
+    await commission.getByText('€10.00').first().waitFor();
+    await own.close();
   });
 });
 
