@@ -248,6 +248,8 @@ describe('two people and one link', () => {
 
     await editEntry('Title', 'Wanted here too');
     await elsewhere(null);
+    await page.getByText('Somebody removed this link while you edit it.').waitFor();
+    expect(await page.getByLabel('Title', { exact: true }).inputValue()).toBe('Wanted here too');
     await save();
     await page.getByText('1 not live: look').click();
     await page.getByText('Joris removed this while you changed it').waitFor();

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, nextTick, ref, useTemplateRef } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
+import type { Link } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { figureDays, useJournal } from '../data/journal.ts';
 import LinkList from './LinkList.vue';
@@ -24,7 +25,12 @@ const list = useTemplateRef('list');
 const chosen = computed(() =>
   typeof route.params['link'] === 'string' && route.params['link'] !== '' ? route.params['link'] : undefined,
 );
-const link = computed(() => catalogue.link(chosen.value));
+/** A section of the link is open: what is typed there stays, also when somebody removes the link meanwhile. */
+const isEditing = ref(false);
+const link = computed<Link | undefined>(
+  (before) =>
+    catalogue.link(chosen.value) ?? (isEditing.value && before?.id === chosen.value ? before : undefined),
+);
 const click = computed(() => (typeof route.params['click'] === 'string' ? route.params['click'] : undefined));
 const history = computed(() => route.name === 'history');
 const paned = computed(() => picked.value !== undefined || link.value !== undefined);
@@ -83,7 +89,7 @@ const clear = () => set({ words: '', program: '', group: '', tag: '', state: '' 
     <aside v-else-if="link" class="right" aria-label="Route">
       <journey-pane v-if="click" :click="click" @back="toLink" />
       <history-pane v-else-if="history" :link="link" @back="toLink" />
-      <route-pane v-else ref="pane" :link="link" @back="toList" />
+      <route-pane v-else ref="pane" :link="link" @editing="isEditing = $event" @back="toList" />
     </aside>
     <aside v-else-if="chosen && catalogue.loaded" class="right gone">
       <p class="quiet">There is no such link.</p>

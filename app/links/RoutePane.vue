@@ -20,7 +20,7 @@ import SplitSection from './SplitSection.vue';
 import WillItPay from './WillItPay.vue';
 
 const props = defineProps<{ link: Link }>();
-const emit = defineEmits<{ back: [] }>();
+const emit = defineEmits<{ back: []; editing: [is: boolean] }>();
 const catalogue = useCatalogue();
 const { copy, test } = useLinkActions();
 const editing = ref<'entry' | 'split' | 'destination' | 'hop' | 'marks' | undefined>();
@@ -65,7 +65,15 @@ watch(
 );
 /** The link as it was when the section was opened: what others change meanwhile is kept. */
 let began: Row | undefined;
-watch(editing, () => (began = catalogue.rowNow(props.link.id)), { flush: 'sync' });
+watch(
+  editing,
+  (section) => {
+    began = catalogue.rowNow(props.link.id);
+    emit('editing', section !== undefined);
+  },
+  { flush: 'sync' },
+);
+const isRemoved = computed(() => catalogue.link(props.link.id) === undefined);
 const save = async (link: Link) => {
   await catalogue.saveRecord('link', link, began);
   editing.value = undefined;
@@ -112,6 +120,9 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.section-edi
     </header>
     <link-more v-if="more" :link="link" :domain="domain" @done="more = false" @removed="emit('back')" />
     <div ref="stem" class="stem">
+      <p v-if="isRemoved" class="state bad" role="alert">
+        Somebody removed this link while you edit it. Save, and you are asked which stays.
+      </p>
       <versions v-if="waiting?.theirs" :waiting="waiting" />
       <p v-else-if="waiting?.refusal" class="state bad" role="alert">
         <strong>Refused.</strong> {{ waiting.refusal.message }} The edit is kept here; mend it and it is sent
