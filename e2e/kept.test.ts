@@ -55,6 +55,10 @@ const save = (on = page) => on.getByRole('button', { name: 'Save', exact: true }
 const heading = (text: string, on = page) => on.getByRole('heading', { name: text, exact: true }).waitFor();
 const goTo = (path: string, on = page) => on.goto(`http://localhost:${server.port}${path}`);
 
+/** Ends what a test that failed left running. */
+const kills: (() => Promise<void>)[] = [];
+afterAll(() => Promise.all(kills.map((kill) => kill())));
+
 /** A Chromium with a profile on disk, that can be killed as the system kills it. */
 const onDisk = async (profile: string) => {
   const child = spawn(
@@ -75,10 +79,12 @@ const onDisk = async (profile: string) => {
   const [window] = connected.contexts();
   if (!window) throw new Error('Chromium has a window.');
   const kill = async () => {
+    if (child.exitCode !== null || child.signalCode !== null) return;
     const gone = new Promise((resolve) => child.on('exit', resolve));
     process.kill(-present(child.pid, 'process of Chromium'), 'SIGKILL');
     await gone;
   };
+  kills.push(kill);
   return { window, kill };
 };
 
