@@ -144,6 +144,18 @@ describe('the answer to what was sent', () => {
     });
   });
 
+  it('that is older than what was heard since counts less than that', () => {
+    const gone = atServer(9, null);
+    const heard = { ...now, news: gone };
+    const stale = atServer(7, { title: 'Theirs', notes: 'theirs' });
+    const refused = { refusal: { path: 'revision', message: '' }, theirs: stale };
+    expect(afterAnswer(waiting.change, heard, row, refused, true, make).waiting?.theirs).toEqual(gone);
+    expect(afterAnswer(waiting.change, heard, row, { newest: stale }, true, make)).toEqual({
+      record,
+      row: rowOf(gone),
+    });
+  });
+
   it('keeps a refusal with its reason', () => {
     const refusal = { path: 'slug', message: 'It is taken.' };
     const { waiting: after } = afterAnswer(waiting.change, now, row, { refusal }, true, make);

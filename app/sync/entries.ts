@@ -207,6 +207,9 @@ export type Outcome =
   | { readonly newest: StoredChange }
   | { readonly refusal: NonNullable<Waiting['refusal']>; readonly theirs?: StoredChange | undefined };
 
+const newerOf = (a: StoredChange | undefined, b: StoredChange | undefined): StoredChange | undefined =>
+  a && b ? (a.version > b.version ? a : b) : (a ?? b);
+
 /**
  * What the server's answer to a sent change means for its record.
  *
@@ -223,18 +226,20 @@ export const afterAnswer = (
   make: ChangeMaker,
 ): Entry => {
   const { record } = sent;
+  // An answer may be older than what was heard since: the newer of both counts.
   const { news } = now;
   if ('taken' in outcome && !(news && news.version > outcome.taken))
     return afterTaken(now, row, sent, outcome.taken);
   if (!('refusal' in outcome)) {
     // It had come long before, and others have built on it since.
-    const newest = 'newest' in outcome ? outcome.newest : news;
+    const newest = newerOf('newest' in outcome ? outcome.newest : undefined, news);
     if (!newest) throw new Error('What was built on it came before the answer.');
     return now.change.change === sent.change
       ? { record, row: rowOf(newest) }
       : meetTheirs({ ...now, from: sent.value }, newest, make);
   }
-  const { refusal, theirs = news } = outcome;
+  const { refusal } = outcome;
+  const theirs = newerOf(outcome.theirs, news);
   // What was taken and lost again may be in theirs all the same: somebody who saw it may have brought it back.
   if (theirs) return meetTheirs(isSure ? now : { ...now, from: undefined }, theirs, make);
   // The server has lost what it builds on.
