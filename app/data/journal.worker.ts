@@ -122,19 +122,24 @@ const forget = (): Promise<void> =>
     tell('anew');
   });
 
+/** Stores what memory says in the place of all that is stored, and has every window begin anew with it. */
+const replaceStored = async (): Promise<void> => {
+  try {
+    await segments.replace(await database(), data);
+  } catch (error) {
+    // What is stored is whole still; memory is to say the same.
+    await loadAnew();
+    throw error;
+  }
+  tell('anew');
+  news();
+};
+
 /** Rolls up the days before a moment, in memory and in the database. */
 const rollUpNow = (before: number): Promise<void> =>
   inTurn(async () => {
     data.rollUp(before);
-    try {
-      await segments.replace(await database(), data);
-    } catch (error) {
-      // What is stored is whole still; memory is to say the same.
-      await loadAnew();
-      throw error;
-    }
-    tell('anew');
-    news();
+    await replaceStored();
   });
 
 /** Forgets what is held and fetches all of the server's journal. */
@@ -165,14 +170,7 @@ const cutBack = (seq: number): Promise<void> =>
     const { others, lost } = await recordsAfter(seq);
     await keepLost(lost);
     data.cutAfter(seq, others);
-    try {
-      await segments.replace(await database(), data);
-    } catch (error) {
-      await loadAnew();
-      throw error;
-    }
-    tell('anew');
-    news();
+    await replaceStored();
   });
 
 /**
