@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import type { Branch, Conditions, Hours } from '#core/catalogue';
 import { newDomain } from '#core/catalogue';
 import type { HopRequest } from './index.ts';
-import { clickId, decide, momentOf, placeOfVisitor, prepareLink, respond } from './index.ts';
+import { clickId, decide, momentOf, placeOfVisitor, prepareLink, respond, simulateShares } from './index.ts';
 
 const domain = newDomain('dom_see', 'see.nightledge.example', 'Europe/Berlin');
 const noon = Date.UTC(2026, 10, 23, 11);
@@ -211,5 +211,22 @@ describe('opening hours', () => {
       domain,
     );
     expect(!made.ok && made.problems[0]?.path).toBe('hours.until');
+  });
+});
+
+describe('the expected shares', () => {
+  const thirds = (['phone', 'desktop', 'tablet'] as const).map((device) => ({ ...request, device }));
+
+  it('are those of the samples where only conditions decide, the same each time', () => {
+    const split = link([branch('b1', { devices: ['phone'] })]);
+    for (let time = 0; time < 20; time++)
+      expect(simulateShares(split, thirds, 3000, Math.random).get('b1')).toBe(1000 / 3000);
+  });
+
+  it('come near the weights where those decide', () => {
+    const split = link([branch('b1', {}, 1), branch('b2', {}, 3)]);
+    const shares = simulateShares(split, thirds, 30_000, Math.random);
+    const one = 1 / 5; // everyone else weighs 1 as well
+    expect(Math.abs((shares.get('b1') ?? 0) - one)).toBeLessThan(5 * Math.sqrt((one * (1 - one)) / 30_000));
   });
 });

@@ -7,9 +7,11 @@ import type { HopLink } from './prepare.ts';
 export type VisitorSample = Omit<HopRequest, 'visitor' | 'query'>;
 
 /**
- * Sends simulated visitors through a link's decision and gives the share of each branch, from 0 to 1.
+ * Sends simulated visitors through a link's decision and gives the share of each branch, from 0 to 1. Each sample is sent
+ * equally often, give or take one: only weights leave anything to chance, and a branch that a third of the samples go to
+ * has a third each time it is computed.
  *
- * @param samples visitors to draw from; each simulated one is one of them under a key of its own
+ * @param samples visitors to send; each simulated one is one of them under a key of its own
  * @param random gives numbers from 0 up to 1
  */
 export const simulateShares = (
@@ -20,7 +22,7 @@ export const simulateShares = (
 ): Map<string, number> => {
   const counts = new Map<string, number>();
   for (let n = 0; n < count; n++) {
-    const sample = samples[Math.floor(random() * samples.length)];
+    const sample = samples[n % samples.length];
     if (!sample) break;
     const visitor = Math.floor(random() * 2 ** 48).toString(16);
     const { branch } = decide(link, { ...sample, query: '', visitor });
