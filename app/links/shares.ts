@@ -4,7 +4,8 @@ import { shallowRef, toRaw, watch } from 'vue';
 import type { Domain, Link } from '#core/catalogue';
 import type { VisitorSample } from '#core/hop';
 import type { Samples } from '#core/queries';
-import { journalWorker } from '../data/journal.ts';
+import { journalWorker, useJournal } from '../data/journal.ts';
+import { WorkerGone } from '../data/journalWorker.ts';
 import type { SharesWorker } from './shares.worker.ts';
 
 let worker: Remote<SharesWorker> | undefined;
@@ -52,6 +53,10 @@ export const useShares = (link: () => Link, domain: () => Domain) => {
         expected.value = found;
         drawnFrom.value = of;
       }
+    } catch (error) {
+      if (!(error instanceof WorkerGone)) throw error;
+      // It is asked again with the first news of the one that takes its place.
+      wanted ??= [link(), domain()];
     } finally {
       working = false;
     }
@@ -64,6 +69,10 @@ export const useShares = (link: () => Link, domain: () => Domain) => {
       void work();
     },
     { immediate: true },
+  );
+  watch(
+    () => useJournal().news,
+    () => void work(),
   );
   return { expected, drawnFrom };
 };
