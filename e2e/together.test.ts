@@ -2,7 +2,7 @@ import { cpSync, readFileSync } from 'node:fs';
 import type { Browser } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import type { ChangesPage } from '#core/catalogue';
-import { call } from '../server/client.ts';
+import { call, readJournal } from '../server/client.ts';
 import type { Running } from '../server/testing/process.ts';
 import { send } from '../standins/index.ts';
 import { freshPerson, startBrowser } from './browser.ts';
@@ -192,8 +192,13 @@ describe('a browser that knew another state of the server', () => {
     const lines = readFileSync(await (await saved).path(), 'utf8');
     expect(lines.match(/"kind":"hop"/g)).toHaveLength(5);
     expect(lines).toContain('txn=lost-1');
-    await page.getByRole('button', { name: 'Let them go' }).click();
+    await page.getByRole('button', { name: 'Give them back to the server' }).click();
     await page.getByText('found missing').waitFor({ state: 'detached' });
+    await page.goto(`http://localhost:${server.port}/links`);
+    await visitors('6');
+    // Another browser that lost nothing sees the same: they are the server's again.
+    const again = await readJournal(running);
+    expect(again.filter(({ kind }) => kind === 'hop')).toHaveLength(6);
     await context.close();
     await running.stop();
   });

@@ -4,8 +4,8 @@ import { forkOf, signatureOf } from '#core/catalogue';
 import { readNdjson } from '#core/formats';
 import type { CatalogueRecords } from '#core/queries';
 import { answersFrom, Dataset } from '#core/queries';
-import type { JournalRecord } from '#core/visits';
-import { isVisit } from '#core/visits';
+import type { GivenBackRecord, JournalRecord } from '#core/visits';
+import { givenBackPerCall, isGivenBackKind, isVisit } from '#core/visits';
 import pLimit from 'p-limit';
 import { database, readMeta } from '../sync/index.ts';
 import { Segments } from './segments.ts';
@@ -60,6 +60,8 @@ let there = 0;
 
 /** Records that are stored together while many come at once. */
 const batchRecords = 10_000;
+/** Most letters of one call that gives records back to the server. */
+const mostCallBytes = 1_000_000;
 
 const news = (): void => {
   soon ??= setTimeout(() => {
@@ -307,6 +309,24 @@ const api = {
   lostLines: async (at: number): Promise<string> => {
     const found = await (await database()).get('lost', at);
     return (found?.records ?? []).map((record) => `${JSON.stringify(record)}\n`).join('');
+  },
+  /** The same in calls to the server, each of at most 1,000 records and about a megabyte. */
+  lostCalls: async (at: number): Promise<GivenBackRecord[][]> => {
+    const found = await (await database()).get('lost', at);
+    const calls: GivenBackRecord[][] = [];
+    let bytes = 0;
+    for (const record of (found?.records ?? []).filter(isGivenBackKind)) {
+      const call = calls.at(-1);
+      const size = JSON.stringify(record).length;
+      if (!call || call.length >= givenBackPerCall || bytes + size > mostCallBytes) {
+        calls.push([record]);
+        bytes = size;
+      } else {
+        call.push(record);
+        bytes += size;
+      }
+    }
+    return calls;
   },
   letLostGo: async (at: number): Promise<void> => {
     await (await database()).delete('lost', at);

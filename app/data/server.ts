@@ -1,5 +1,6 @@
 import { ref } from 'vue';
 import type { ChangesAnswer, ChangesPage, Digest, ServerStory } from '#core/catalogue';
+import type { GivenBackRecord } from '#core/visits';
 import type { Health, Signed, SyncServer } from '../sync/index.ts';
 import { ServerError } from '../sync/index.ts';
 
@@ -135,6 +136,10 @@ export const tellExported = (what: string, by: string): void => {
   // Away or not, the file is saved.
   ask('/exported', { method: 'POST', body: JSON.stringify({ what, by }) }).catch(() => undefined);
 };
+
+/** Gives the server records that it lost. Those it has been given before it passes over. */
+export const giveBack = (records: readonly GivenBackRecord[], by: string): Promise<{ taken: number }> =>
+  ask('/journal', { method: 'POST', body: JSON.stringify({ records, by }) });
 
 /** A link of which a part cannot be used as it was kept. */
 export interface Fault {

@@ -11,8 +11,9 @@ export interface Entry {
   readonly waiting?: Waiting | undefined;
 }
 
-/** After so many records a transaction lets the screen have its turn. */
+/** After so many records the screen has its turn. */
 const perTurn = 250;
+const screenTurn = (): Promise<void> => new Promise((resolve) => setTimeout(resolve));
 
 export interface RecordStoreParts {
   readonly storage: Storage;
@@ -60,7 +61,11 @@ export const makeRecordStore = ({ storage, rows, waiting, channel }: RecordStore
    */
   const write = (make: () => Iterable<Entry>, beside: Partial<Meta> = {}): Promise<void> =>
     inTurn(async () => {
-      const entries = [...make()];
+      const entries: Entry[] = [];
+      for (const entry of make()) {
+        entries.push(entry);
+        if (entries.length % perTurn === 0) await screenTurn();
+      }
       try {
         await inDatabase((db) => put(db, entries, beside));
       } catch (error) {

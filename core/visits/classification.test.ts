@@ -44,6 +44,18 @@ describe('the classification', () => {
     expect(at).toEqual(['counted', 'repeat', 'repeat', 'counted', 'repeat', 'counted']);
   });
 
+  it('counts clicks given back after newer ones at their own time', () => {
+    const classification = makeClassifier();
+    const at = [600, 0, 20, 31, 590].map((m) => classification(hop({ at: m * minutes })));
+    expect(at).toEqual(['counted', 'counted', 'repeat', 'counted', 'counted']);
+  });
+
+  it('takes nobody for a machine because of newer requests', () => {
+    const classification = makeClassifier();
+    for (let i = 0; i < 20; i++) classification(hop({ at: 600 * minutes + i * 20_000, link: `lnk_${i}` }));
+    expect(classification(hop({ at: 0, link: 'lnk_back' }))).toBe('counted');
+  });
+
   it('counts another link and another visitor by themselves', () => {
     const classification = makeClassifier();
     expect(classification(hop({}))).toBe('counted');

@@ -79,7 +79,8 @@ const grown = <T extends Float64Array | Int32Array>(array: T, length: number, ma
 /**
  * Tells what became of each request of a journal, the first that fits: test, prefetch, bot, not redirected, repeat,
  * counted. Nothing is thrown away; another classification counts the past anew. It goes on where it stopped, so that new
- * rows cost no more than themselves. A clock that was set back changes nothing of what was classified before.
+ * rows cost no more than themselves. A clock that was set back, or requests given back to a server that had lost them, change
+ * nothing of what was classified before.
  */
 export class Classification {
   readonly #columns: VisitColumns;
@@ -161,7 +162,8 @@ export class Classification {
       this.#counted = grown(this.#counted, visit + 1, (n) => new Float64Array(n));
     const last = element(this.#counted[visit]);
     // Time 0 stands for never; a click at that very moment of 1970 is counted a millisecond later.
-    if (last !== 0 && at - (last - 1) < this.#rules.repeatMinutes * 60_000) return outcomeNumber.repeat;
+    if (last !== 0 && Math.abs(at - (last - 1)) < this.#rules.repeatMinutes * 60_000)
+      return outcomeNumber.repeat;
     this.#counted[visit] = at + 1;
     return outcomeNumber.counted;
   }
@@ -169,12 +171,12 @@ export class Classification {
   #burst(visitor: number, row: number, at: number): boolean {
     if (visitor >= this.#newest.length)
       this.#newest = grown(this.#newest, visitor + 1, (n) => new Int32Array(n));
-    const since = at - this.#rules.burstSeconds * 1000;
+    const windowMs = this.#rules.burstSeconds * 1000;
     let previous = element(this.#newest[visitor]);
     this.#before[row] = previous;
     this.#newest[visitor] = row + 1;
     for (let seen = 1; previous > 0; seen++) {
-      if (this.#columns.at(previous - 1) <= since) return false;
+      if (Math.abs(at - this.#columns.at(previous - 1)) >= windowMs) return false;
       if (seen >= this.#rules.burstRequests) return true;
       previous = element(this.#before[previous - 1]);
     }

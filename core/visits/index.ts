@@ -1,6 +1,7 @@
 export type {
   AuditEvent,
   AuditRecord,
+  GivenBackRecord,
   HopRecord,
   JournalDraft,
   JournalRecord,
@@ -11,7 +12,7 @@ export type {
 } from './records.ts';
 export type { RecordVersion } from './journal.ts';
 export { isVisit, makeIsRobot, SortedJournal } from './journal.ts';
-export { beaconBody, journalRecord } from './records.ts';
+export { beaconBody, givenBackKinds, givenBackPerCall, isGivenBackKind, journalRecord } from './records.ts';
 export type { Outcome, ClassificationRules } from './classificationRules.ts';
 export { defaultRules } from './classificationRules.ts';
 export type { Segment, StoredRows } from './columns.ts';

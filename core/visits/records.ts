@@ -3,7 +3,9 @@ import { ulidPattern } from '#core/catalogue';
 
 const seq = v.pipe(v.number(), v.integer(), v.minValue(1));
 const at = v.pipe(v.number(), v.integer());
-const base = { seq, at };
+/** Where a record stood before the server lost it, of one that a browser gave back since. */
+const givenBack = v.object({ seq, version: v.exactOptional(v.number()) });
+const base = { seq, at, givenBack: v.exactOptional(givenBack) };
 
 /** A request for a short link. */
 const hop = v.object({
@@ -12,6 +14,7 @@ const hop = v.object({
   /** Click ID; empty for a prefetch, which makes none. */
   click: v.string(),
   link: v.string(),
+  /** The version of the link; 0 of a record given back: versions were counted anew since. */
   version: v.number(),
   branch: v.string(),
   source: v.string(),
@@ -148,6 +151,7 @@ const auditEvents = [
   'erasure',
   'refused postback',
   'bad signature',
+  'given back',
 ] as const;
 
 /** One of these, or several of the same within a minute. */
@@ -175,6 +179,27 @@ export const journalRecord = v.variant('kind', [
   audit,
 ]);
 export type JournalRecord = v.InferOutput<typeof journalRecord>;
+/**
+ * What a browser gives back to a server that lost it. Changes of the catalogue are not among them: they are offered again as
+ * changes.
+ */
+export const givenBackKinds = [
+  'hop',
+  'second',
+  'postback',
+  'pixel',
+  'beacon',
+  'trace',
+  'lost',
+  'audit',
+] as const;
+export type GivenBackRecord = Extract<JournalRecord, { kind: (typeof givenBackKinds)[number] }>;
+/** True for a record that can be given back to a server that lost it. */
+export const isGivenBackKind = (record: JournalRecord): record is GivenBackRecord =>
+  givenBackKinds.some((kind) => kind === record.kind);
+/** Most records of one call that gives back. */
+export const givenBackPerCall = 1000;
+
 /** A record before it has its place in the journal. */
 export type JournalDraft = JournalRecord extends infer R
   ? R extends JournalRecord

@@ -10,6 +10,8 @@ import type { AdminKey } from '../adminKey.ts';
 import type { Audit } from '../audit.ts';
 import type { DiskRoom } from '../diskRoom.ts';
 import type { Journal } from '../journal/index.ts';
+import { GivenBack } from '../journal/index.ts';
+import { givenBackKinds, givenBackPerCall, isGivenBackKind, journalRecord } from '#core/visits';
 import type { WaitingList } from '../waitingList.ts';
 import type { Bounds, Pages } from '../pages/index.ts';
 import { outcomeOf, sampleBody } from '../pages/index.ts';
@@ -50,6 +52,19 @@ const changesBody = v.strictObject({
     v.array(changeSchema),
     v.maxLength(changesPerCall, `At most ${changesPerCall} changes a call.`),
   ),
+});
+
+const givenBackBody = v.strictObject({
+  records: v.pipe(
+    v.array(
+      v.pipe(
+        journalRecord,
+        v.guard(isGivenBackKind, `Only these can be given back: ${givenBackKinds.join(', ')}.`),
+      ),
+    ),
+    v.maxLength(givenBackPerCall, `At most ${givenBackPerCall} records a call.`),
+  ),
+  by: v.pipe(v.string(), v.maxLength(80)),
 });
 
 const traceBody = v.strictObject({
@@ -113,6 +128,7 @@ export const makeApi = ({
 }: ApiParts): express.Router => {
   const api = express.Router();
   const live = new Set<express.Response>();
+  const givenBack = new GivenBack(journal);
   const guard = new KeyGuard(key, { peers, audit, now });
   /** Tells which server answers, and in which generation of its data: a browser believes nobody else. */
   const signature = signatureOf(story);
@@ -280,6 +296,40 @@ export const makeApi = ({
         log('the journal could not be read', { error: String(error) });
     });
   });
+
+  api.post(
+    '/journal',
+    meantForUs,
+    shortBody,
+    express.json({ limit: mostBody }),
+    async (request, response) => {
+      const body = check(givenBackBody, request.body);
+      if (!body.ok) {
+        sendProblem(response, 400, 'Not records of a journal', firstProblem(body));
+        return;
+      }
+      const { records, by } = body.value;
+      try {
+        const answer = await givenBack.take(records);
+        if (answer.taken > 0)
+          audit.note(
+            'given back',
+            `${by === '' ? 'Somebody' : by} gave back ${answer.taken} records that this server had lost.`,
+            now(),
+          );
+        response.json(answer);
+      } catch (error) {
+        log('what was given back could not be kept', { error: String(error) });
+        response.set('Retry-After', '5');
+        sendProblem(
+          response,
+          503,
+          'Not kept',
+          'The server cannot write to its disk. Send the same again: nothing is written twice.',
+        );
+      }
+    },
+  );
 
   api.get('/live', (_request, response) => {
     response.set({

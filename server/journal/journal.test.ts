@@ -2,9 +2,9 @@ import { appendFileSync, readdirSync, readFileSync, renameSync, writeFileSync } 
 import { join } from 'node:path';
 import { text } from 'node:stream/consumers';
 import { describe, expect, it } from 'vitest';
-import type { JournalDraft, JournalRecord } from '#core/visits';
+import type { GivenBackRecord, JournalDraft, JournalRecord } from '#core/visits';
 import { freshFolder } from '../testing/process.ts';
-import { Journal } from './index.ts';
+import { GivenBack, Journal } from './index.ts';
 
 const folder = freshFolder;
 const postback = (n: number): JournalDraft => ({
@@ -151,5 +151,57 @@ describe('the journal', () => {
     const again = await open(at);
     expect(queries(await all(again))).toEqual(['a=\u2028"\n\\é{}']);
     await again.close();
+  });
+});
+
+describe('records that a browser gives back', () => {
+  const lost = (n: number): GivenBackRecord => ({ ...postback(n), seq: 40 + n }) as GivenBackRecord;
+
+  it('are taken once, at their own time, whoever gives them back and after a restart too', async () => {
+    const at = folder();
+    const journal = await open(at);
+    await journal.keep(postback(0));
+    const givenBack = new GivenBack(journal);
+    const [first, second] = await Promise.all([
+      givenBack.take([lost(1), lost(2)]),
+      givenBack.take([lost(2), lost(3)]),
+    ]);
+    expect([first, second]).toEqual([
+      { taken: 2, known: 0 },
+      { taken: 1, known: 1 },
+    ]);
+    await journal.close();
+
+    const restarted = await open(at);
+    expect(await new GivenBack(restarted).take([lost(1), lost(4)])).toEqual({ taken: 1, known: 1 });
+    const records = await all(restarted);
+    expect(queries(records)).toEqual(['txn=0', 'txn=1', 'txn=2', 'txn=3', 'txn=4']);
+    expect(records.map(({ seq, givenBack: was }) => [seq, was?.seq])).toEqual([
+      [1, undefined],
+      [2, 41],
+      [3, 42],
+      [4, 43],
+      [5, 44],
+    ]);
+    expect(records.every(({ at: time }) => time === postback(0).at)).toBe(true);
+    await restarted.close();
+  });
+
+  it('are known again when they are lost a second time and come back under another number', async () => {
+    const journal = await open(folder());
+    const givenBack = new GivenBack(journal);
+    await givenBack.take([lost(1)]);
+    const [again] = await all(journal);
+    if (!again) throw new Error('It was taken.');
+    expect(await givenBack.take([{ ...again, seq: 99 } as GivenBackRecord])).toEqual({ taken: 0, known: 1 });
+    await journal.close();
+  });
+
+  it('are refused while the disk takes nothing, and are not taken for known then', async () => {
+    const journal = await open(folder(), { mostBytes: 0 });
+    const givenBack = new GivenBack(journal);
+    await expect(givenBack.take([lost(1)])).rejects.toThrow('takes nothing more');
+    await expect(givenBack.take([lost(1)])).rejects.toThrow('takes nothing more');
+    await journal.close();
   });
 });

@@ -18,6 +18,9 @@ const mostLostLinks = 100;
 
 type Done = (error?: Error) => void;
 
+/** The record was not taken, not even into memory: whoever sent it is to send it again. */
+export class NotTaken extends Error {}
+
 /** Records synced together, as lines. */
 export interface Batch {
   readonly first: number;
@@ -181,11 +184,11 @@ export class Journal {
    * Takes a record and resolves once it is on disk.
    *
    * @throws Error when the disk did not take it; it stays in memory and is written when the disk takes it again,
-   * so that it is not lost where the sender does not try again
+   * so that it is not lost where the sender does not try again; `NotTaken` when too much waits in memory already
    */
   keep(draft: JournalDraft): Promise<void> {
     if (this.#closed || this.#waitingRecords >= this.#options.mostWaiting * 1.2 || this.#isFull)
-      return Promise.reject(this.#failure ?? new Error('The journal takes nothing more.'));
+      return Promise.reject(new NotTaken(this.#failure?.message ?? 'The journal takes nothing more.'));
     return new Promise((resolve, reject) => {
       this.#unwritten.push(JSON.stringify(draft).slice(1));
       this.#waiting.push((error) => (error ? reject(error) : resolve()));
