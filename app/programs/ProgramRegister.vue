@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { ref } from 'vue';
 import type { Network, Program } from '#core/catalogue';
 import { checkRecord, programStates } from '#core/catalogue';
 import { decodeText, readTable } from '#core/formats';
 import { useCatalogue } from '../data/catalogue.ts';
+import { useKeptWhileEdited } from '../data/keptWhileEdited.ts';
 import { newId } from '../data/random.ts';
 import { useNotice } from '../shell/notice.ts';
 import ProgramRow from './ProgramRow.vue';
@@ -15,7 +16,7 @@ const notice = useNotice();
 const state = ref<Program['state'] | ''>('');
 const name = ref('');
 const host = ref('');
-const programs = computed(() =>
+const { shown: programs, setEditing } = useKeptWhileEdited(() =>
   catalogue.programs.filter(
     (program) =>
       program.network === props.network.id && (state.value === '' || program.state === state.value),
@@ -124,7 +125,12 @@ const bring = async ({ target }: Event) => {
     None here. Paste one of its tracking links, or name one below.
   </p>
   <ul>
-    <program-row v-for="program in programs" :key="program.id" :program="program" />
+    <program-row
+      v-for="program in programs"
+      :key="program.id"
+      :program="program"
+      @editing="setEditing(program.id, $event)"
+    />
   </ul>
   <form class="add" @submit.prevent="add">
     <v-text-field v-model="name" label="Name of a program" />

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref } from 'vue';
+import { computed, ref, watch } from 'vue';
 import type { Program, Terms } from '#core/catalogue';
 import { checkRecord, firstProblem, noRules, programStates } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
@@ -8,8 +8,11 @@ import TermsFields from './TermsFields.vue';
 
 /** One program of the register: its state, its shop, what its merchant asks for, what its links get. */
 const props = defineProps<{ program: Program }>();
+const emit = defineEmits<{ editing: [open: boolean] }>();
 const catalogue = useCatalogue();
 const draft = ref<Program & { rules: NonNullable<Program['rules']> }>();
+watch(draft, () => emit('editing', draft.value !== undefined), { flush: 'sync' });
+const isRemoved = computed(() => !catalogue.programs.some(({ id }) => id === props.program.id));
 const labels = ref<Record<string, string>>({});
 const hosts = ref('');
 const strip = ref('');
@@ -82,6 +85,9 @@ const save = async () => {
         edit
       </button>
     </div>
+    <p v-if="isRemoved" class="bad" role="alert">
+      Somebody removed this program while you edit it. Save, and you are asked which stays.
+    </p>
     <form v-if="draft" @submit.prevent="save">
       <v-text-field v-model="draft.name" label="Name" />
       <v-select v-model="draft.state" :items="[...programStates]" label="State" />

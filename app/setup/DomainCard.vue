@@ -14,8 +14,11 @@ import type { Row } from '../sync/index.ts';
 import Versions from '../waiting/Versions.vue';
 
 const props = defineProps<{ domain: Domain }>();
+const emit = defineEmits<{ editing: [open: boolean] }>();
 const catalogue = useCatalogue();
 const draft = ref<Domain | undefined>();
+watch(draft, () => emit('editing', draft.value !== undefined), { flush: 'sync' });
+const isRemoved = computed(() => catalogue.domain(props.domain.id) === undefined);
 const problems = ref<Record<string, string>>({});
 const count = computed(() => catalogue.links.filter((link) => link.domain === props.domain.id).length);
 const waiting = computed(() => catalogue.waiting.get(props.domain.id));
@@ -110,6 +113,9 @@ const save = async () => {
     </header>
     <versions v-if="waiting?.theirs" :waiting="waiting" />
     <p v-else-if="waiting?.refusal" class="bad" role="alert">{{ waiting.refusal.message }}</p>
+    <p v-if="isRemoved" class="bad" role="alert">
+      Somebody removed this domain while you edit it. Save, and you are asked which stays.
+    </p>
     <form v-if="draft" @submit.prevent="save">
       <v-text-field
         v-model="draft.prefix"

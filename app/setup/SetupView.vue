@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue';
 import { checkRecord, firstProblem, newDomain } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
+import { useKeptWhileEdited } from '../data/keptWhileEdited.ts';
 import { newId } from '../data/random.ts';
 import AuditSection from './AuditSection.vue';
 import DomainCard from './DomainCard.vue';
@@ -13,6 +14,7 @@ import ClassificationSection from './ClassificationSection.vue';
 import StorageSection from './StorageSection.vue';
 
 const catalogue = useCatalogue();
+const { shown: domains, setEditing } = useKeptWhileEdited(() => catalogue.domains);
 const host = ref('');
 const problem = ref('');
 const currency = computed({
@@ -44,7 +46,12 @@ const addDomain = async () => {
     <section id="domains" aria-labelledby="h-domains">
       <h2 id="h-domains">Domains</h2>
       <p class="quiet">Short links stand on these. Each points by DNS at the machine that runs the server.</p>
-      <domain-card v-for="domain in catalogue.domains" :key="domain.id" :domain="domain" />
+      <domain-card
+        v-for="domain in domains"
+        :key="domain.id"
+        :domain="domain"
+        @editing="setEditing(domain.id, $event)"
+      />
       <form class="line" @submit.prevent="addDomain">
         <v-text-field
           v-model="host"

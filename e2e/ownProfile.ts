@@ -1,0 +1,63 @@
+import { spawn, spawnSync } from 'node:child_process';
+import { rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { chromium } from 'playwright-core';
+import { afterAll, vi } from 'vitest';
+import { present } from '#core/catalogue';
+import { smallDisk } from '../server/testing/smallDisk.ts';
+import { flags } from './browser.ts';
+
+/** Ends what a test that failed left running. */
+const kills: (() => Promise<void>)[] = [];
+afterAll(() => Promise.all(kills.map((kill) => kill())));
+
+/** A Chromium with a profile on disk, that can be killed as the system kills it. */
+export const onDisk = async (profile: string) => {
+  const child = spawn(
+    '/usr/bin/chromium',
+    [...flags, '--headless', '--remote-debugging-port=0', `--user-data-dir=${profile}`, 'about:blank'],
+    { stdio: ['ignore', 'ignore', 'pipe'], detached: true },
+  );
+  const address = await new Promise<string>((resolve, reject) => {
+    let text = '';
+    child.stderr.on('data', (chunk: Buffer) => {
+      text += chunk.toString();
+      const found = /DevTools listening on (\S+)/.exec(text)?.[1];
+      if (found !== undefined) resolve(found);
+    });
+    child.on('exit', () => reject(new Error(`Chromium ended: ${text}`)));
+  });
+  const connected = await chromium.connectOverCDP(address);
+  const [window] = connected.contexts();
+  if (!window) throw new Error('Chromium has a window.');
+  const kill = async () => {
+    if (child.exitCode !== null || child.signalCode !== null) return;
+    const gone = new Promise((resolve) => child.on('exit', resolve));
+    process.kill(-present(child.pid, 'process of Chromium'), 'SIGKILL');
+    await gone;
+  };
+  kills.push(kill);
+  return { window, kill };
+};
+
+/** A Chromium whose disk can be filled to the last byte. Only root can have one. */
+export const onSmallDisk = async () => {
+  const disk = smallDisk(100 * 1024);
+  const own = await onDisk(join(disk.folder, 'profile'));
+  const filler = join(disk.folder, 'filler');
+  return {
+    ...own,
+    /** Fills it, and goes on filling what the browser frees of its caches. */
+    fill: async () => {
+      for (let time = 0; time < 5; time++) {
+        spawnSync('dd', ['if=/dev/zero', `of=${filler}`, 'bs=4k', 'oflag=append', 'conv=notrunc']);
+        await new Promise((resolve) => setTimeout(resolve, 300));
+      }
+    },
+    free: () => rmSync(filler),
+    end: async () => {
+      await own.kill();
+      await vi.waitFor(() => disk.close(), { timeout: 10_000 });
+    },
+  };
+};
