@@ -1,15 +1,7 @@
 import { createRouter, createWebHistory } from 'vue-router';
-import { pageFromBookmarklet } from './shell/bookmarklet.ts';
+import { pageFromBookmarklet, pageIn } from './shell/bookmarklet.ts';
 import { keyIn } from './data/server.ts';
 import LinksView from './links/LinksView.vue';
-
-const decoded = (hash: string): string => {
-  try {
-    return decodeURIComponent(hash);
-  } catch {
-    return hash;
-  }
-};
 
 /**
  * The views; an address names the view and what was chosen in it. Links come with the frame, being the first screen, each
@@ -55,7 +47,8 @@ export const router = createRouter({
 
 // A bookmarklet opens the application with the page it was pressed on behind #. Nothing is done with it by itself.
 router.beforeEach((to) => {
-  const page = /^#page=(https?:.+)$/i.exec(decoded(to.hash))?.[1];
+  // The router has decoded its own hash already; the browser's is as it was written.
+  const page = to.hash.startsWith('#page=') ? pageIn(location.hash) : undefined;
   if (page === undefined) return true;
   pageFromBookmarklet.value = page;
   return { path: '/links', query: to.query, hash: '', replace: true };

@@ -128,7 +128,8 @@ describe('a page of a shop', () => {
     const script = (await page.getByRole('link', { name: 'Short link' }).getAttribute('href')) ?? '';
     expect(script).toMatch(/^javascript:/);
     const shop = await page.context().newPage();
-    await shop.goto(shopPage('/filters/moon?utm_source=shop'));
+    const address = shopPage('/filters/moon?utm_source=shop&q=fish%26chips&x=50%25&y=a%20b');
+    await shop.goto(address);
     const asked: string[] = [];
     shop.on('request', (request) => asked.push(request.url()));
     const [opened] = await Promise.all([
@@ -142,7 +143,7 @@ describe('a page of a shop', () => {
       }, script),
     ]);
     await opened.getByText('Polehouse Optics at Harrowmead').first().waitFor();
-    expect(await opened.getByLabel('Paste bar').inputValue()).toBe(shopPage('/filters/moon?utm_source=shop'));
+    expect(await opened.getByLabel('Paste bar').inputValue()).toBe(address);
     expect(new URL(opened.url()).hash).toBe('');
     expect(asked).toEqual([]);
     expect((await destination())('moon')).toBeUndefined();

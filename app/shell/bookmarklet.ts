@@ -11,3 +11,19 @@ export const pageFromBookmarklet = ref<string | undefined>();
  */
 export const bookmarklet = (origin: string): string =>
   `javascript:void window.open(${JSON.stringify(`${origin}/links#page=`)}+encodeURIComponent(location.href),"_blank")`;
+
+/**
+ * The page behind # of an address that a bookmarklet opened, decoded once; undefined where there is none.
+ *
+ * @param hash as it stands in the address, not decoded: whoever decodes twice tears `?q=fish%26chips`
+ */
+export const pageIn = (hash: string): string | undefined => {
+  const written = /^#page=(.+)$/s.exec(hash)?.[1];
+  if (written === undefined) return undefined;
+  try {
+    const page = decodeURIComponent(written);
+    return /^https?:\/\/./i.test(page) ? page : undefined;
+  } catch {
+    return undefined;
+  }
+};

@@ -51,6 +51,14 @@ describe('a page’s own parameters', () => {
       'sessionid',
     ]);
   });
+  it.each([
+    ...['gclid', 'gbraid', 'wbraid', 'dclid', 'fbclid', 'msclkid', 'ttclid', 'twclid', 'yclid'],
+    ...['mc_cid', 'mc_eid', '_ga', '_gl', 'igshid'],
+  ])('lose the advertising click ID %s, which can be kept', (name) => {
+    const page = `https://s.example/find?q=saturn&${name}=Cj0KCQ-x_9&b=`;
+    expect(stripPage(page).page).toBe('https://s.example/find?q=saturn&b=');
+    expect(stripPage(page, [], [name]).page).toBe(page);
+  });
   it('are kept and taken as the person says', () =>
     expect(stripPage('https://s.example/?utm_source=x&from=mail&a=1', ['from'], ['utm_source']).page).toBe(
       'https://s.example/?utm_source=x&a=1',
@@ -58,7 +66,7 @@ describe('a page’s own parameters', () => {
   it('stay byte for byte when none is to go', () =>
     fc.assert(
       fc.property(fc.webUrl({ withQueryParameters: true, withFragments: true }), (url) => {
-        fc.pre(!/utm_|session/i.test(url));
+        fc.pre(!/utm_|session|clid|braid|mc_|_g|igshid/i.test(url));
         expect(stripPage(url).page).toBe(url);
       }),
     ));

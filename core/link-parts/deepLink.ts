@@ -15,8 +15,12 @@ export const programsFor = (page: string, programs: readonly Program[]): Program
     .toSorted((a, b) => order.indexOf(a.state) - order.indexOf(b.state));
 };
 
-/** Campaign and session parameters that a shop adds to its own addresses; *common practice*. */
-const campaign = /^(?:utm_\w+|session(?:_?id)?|jsessionid|phpsessid)$/i;
+/**
+ * What a shop or an advertiser adds to its own addresses: campaign and session parameters, and the click IDs of
+ * advertising, which would credit somebody else; *common practice*.
+ */
+const campaign =
+  /^(?:utm_\w+|gclid|dclid|gbraid|wbraid|fbclid|msclkid|ttclid|twclid|yclid|mc_[ce]id|_ga|_gl|igshid|session(?:_?id)?|jsessionid|phpsessid)$/i;
 
 /** A page's address in pieces: what stays and what is taken away. */
 export interface Stripped {
