@@ -6,7 +6,8 @@ import { useCatalogue } from '../data/catalogue.ts';
 import { newId, newSecret } from '../data/random.ts';
 import { takenPaths } from './taken.ts';
 
-type Change = { kind: RecordKind; value: { readonly id: string } };
+/** A record to be saved. */
+export type Change = { kind: RecordKind; value: { readonly id: string } };
 
 /** The network and program a link needs that are known by their link format but not in the register yet. */
 const joinKnown = (linkParts: LinkParts): { network: Network; program: Program | undefined } | undefined => {
@@ -103,18 +104,19 @@ export const makeLink = async (from: NewLink, domain: Domain): Promise<Link> => 
   return link;
 };
 
+/** A page of a joined shop as the tracking link that is made of it; undefined where none can be made. */
+export const pageLink = ({ made, program, stripped }: PageChoice): LinkParts | undefined => {
+  if (!made.ok) return undefined;
+  const catalogue = useCatalogue();
+  return { ...readLink(made.link, catalogue.networks, catalogue.programs), program, page: stripped.page };
+};
+
 /** Makes a short link to a page of a joined shop. */
 export const makePageLink = async (
-  { made, program, stripped }: PageChoice,
+  choice: PageChoice,
   domain: Domain,
   facts: { title?: string; description?: string; picture?: string } = {},
 ): Promise<Link | undefined> => {
-  if (!made.ok) return undefined;
-  const catalogue = useCatalogue();
-  const linkParts = {
-    ...readLink(made.link, catalogue.networks, catalogue.programs),
-    program,
-    page: stripped.page,
-  };
-  return makeLink({ linkParts, ...facts }, domain);
+  const linkParts = pageLink(choice);
+  return linkParts && makeLink({ linkParts, ...facts }, domain);
 };

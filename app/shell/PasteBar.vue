@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef, watch } from 'vue';
 import { usePaste } from './paste.ts';
+import { hasMoreThanText, transferOf } from './transfer.ts';
 
 const paste = usePaste();
 const field = useTemplateRef('field');
@@ -32,12 +33,14 @@ const move = (by: number) => {
   const { length } = paste.choices;
   if (length > 0) chosen.value = (chosen.value + by + length) % length;
 };
-/** A field of one line would run several pasted lines into one. */
+/** A field of one line would run several pasted lines into one, and knows nothing of what stands behind words. */
 const onPaste = (event: ClipboardEvent) => {
-  const pasted = event.clipboardData?.getData('text/plain') ?? '';
-  if (!pasted.trim().includes('\n')) return;
+  const transfer = transferOf(event.clipboardData);
+  const more = hasMoreThanText(transfer);
+  if (!more && !transfer.plain.trim().includes('\n')) return;
   event.preventDefault();
-  paste.offer(pasted);
+  if (more) void paste.offerTransfer(transfer);
+  else paste.offer(transfer.plain);
 };
 const wordsOf = (will: string) => will.replace(/^(make|open|read|teach|follow)\b/, (word) => `${word}s`);
 const stripped = computed(() => first.value?.parts?.some((part) => !part.stays) ?? false);

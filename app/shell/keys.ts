@@ -3,6 +3,7 @@ import { useRouter } from 'vue-router';
 import { useCatalogue } from '../data/catalogue.ts';
 import { useNotice } from './notice.ts';
 import { usePaste } from './paste.ts';
+import { hasMoreThanText, transferOf } from './transfer.ts';
 import { views } from './views.ts';
 
 /** Every key and what it does, for the overlay. */
@@ -56,20 +57,35 @@ export const useKeys = () => {
   };
   const onPaste = (event: ClipboardEvent): void => {
     if (isTyping(event.target)) return;
-    const text = event.clipboardData?.getData('text/plain') ?? '';
-    if (text === '') return;
+    const transfer = transferOf(event.clipboardData);
+    if (transfer.plain === '' && transfer.html === '' && transfer.files.length === 0) return;
     // Otherwise the browser would put it once more into the field that takes the focus now.
     event.preventDefault();
-    paste.offer(text);
+    if (hasMoreThanText(transfer)) void paste.offerTransfer(transfer);
+    else paste.offer(transfer.plain);
+  };
+  // What is dropped beside a field that takes it goes to the paste bar; else the browser would open it in our place.
+  const onDragOver = (event: DragEvent): void => {
+    if (!isTyping(event.target) && event.dataTransfer?.types.includes('Files')) event.preventDefault();
+  };
+  const onDrop = (event: DragEvent): void => {
+    const transfer = transferOf(event.dataTransfer);
+    if (event.defaultPrevented || isTyping(event.target) || transfer.files.length === 0) return;
+    event.preventDefault();
+    void paste.offerTransfer(transfer);
   };
 
   onMounted(() => {
     document.addEventListener('keydown', onKey);
     document.addEventListener('paste', onPaste);
+    document.addEventListener('dragover', onDragOver);
+    document.addEventListener('drop', onDrop);
   });
   onUnmounted(() => {
     document.removeEventListener('keydown', onKey);
     document.removeEventListener('paste', onPaste);
+    document.removeEventListener('dragover', onDragOver);
+    document.removeEventListener('drop', onDrop);
   });
   return { overlay };
 };

@@ -9,6 +9,7 @@ import { traceOnce } from '../data/trace.ts';
 import type { NewLink } from '../links/makeLink.ts';
 import { useNotice } from './notice.ts';
 import type * as tools_ from './pasteTools.ts';
+import type { Transfer } from './transfer.ts';
 
 type PasteTools = typeof tools_;
 
@@ -177,8 +178,8 @@ export const usePaste = defineStore('paste', () => {
         return [
           {
             id: 'many',
-            what: `${found.links.length} links`,
-            will: 'read them side by side',
+            what: `${found.units} lines`,
+            will: 'read them one by one',
             act: openMany,
           },
         ];
@@ -223,5 +224,12 @@ export const usePaste = defineStore('paste', () => {
     wanted.value += 1;
   };
 
-  return { choices, keep, offer, ready, text, wanted };
+  /** The same with what was pasted or dropped: rich text, files, a picture of a QR code. */
+  const offerTransfer = async (transfer: Transfer): Promise<void> => {
+    const { text: found, problems } = await (await getTools()).readTransfer(transfer);
+    if (found.trim() !== '') offer(found);
+    if (problems.length > 0) notice.say(problems.join(' '));
+  };
+
+  return { choices, keep, offer, offerTransfer, ready, text, wanted };
 });

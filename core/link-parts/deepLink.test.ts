@@ -1,23 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Network, Program } from '#core/catalogue';
-import { deepLink, knownNetworks, productCode, programsFor, readLink, shopOf, stripPage } from './index.ts';
-
-const networkOf = (name: string): Network => {
-  const known = knownNetworks.find((n) => n.name === name);
-  if (!known) throw new Error(`${name} ships.`);
-  const { programs: _, postback, ...rest } = known;
-  return { ...rest, id: 'net_a', postback: { ...postback, key: 'a'.repeat(24), pixelKey: 'b'.repeat(24) } };
-};
-const program = (more: Partial<Program> = {}): Program => ({
-  id: 'prg_polehouse',
-  network: 'net_a',
-  name: 'Polehouse Optics',
-  code: '2093',
-  hosts: ['polehouse.example'],
-  state: 'joined',
-  ...more,
-});
+import { deepLink, productCode, programsFor, readLink, shopOf, stripPage } from './index.ts';
+import { networkOf, programRecord as program } from './testing/records.ts';
 
 describe('a shop', () => {
   // Public suffixes as the Public Suffix List has them: co.uk, com.br and the like.

@@ -1,12 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Link, Network } from '#core/catalogue';
+import type { Network } from '#core/catalogue';
 import {
   compareSamples,
   fillSlots,
   followValues,
   linkFormatOf,
-  knownNetworks,
   labelProblems,
   learnRole,
   readLink,
@@ -19,28 +18,10 @@ import {
   trailOf,
   unknownTag,
 } from './index.ts';
+import { linkRecord, networkOf } from './testing/records.ts';
 
-const known = knownNetworks[0];
-if (!known) throw new Error('Harrowmead ships.');
-const { programs: _, postback, ...rest } = known;
-const network: Network = {
-  ...rest,
-  id: 'net_harrowmead',
-  postback: { ...postback, key: 'a'.repeat(24), pixelKey: 'b'.repeat(24) },
-};
-const link = (destination: string): Link => ({
-  id: 'lnk_a',
-  domain: 'dom_a',
-  slug: 'a',
-  aliases: [],
-  title: 'A',
-  destination,
-  asText: [],
-  hop: {},
-  marks: {},
-  notes: '',
-  createdAt: 0,
-});
+const network: Network = { ...networkOf('Harrowmead'), id: 'net_harrowmead' };
+const link = (destination: string) => linkRecord({ destination });
 
 describe('links of an unknown network, side by side', () => {
   const samples = [

@@ -3,6 +3,8 @@ import { parse } from 'parse5';
 
 type Node = DefaultTreeAdapterMap['node'];
 type Element = DefaultTreeAdapterMap['element'];
+/** An element of a parsed page. */
+export type PageElement = Element;
 
 const isElement = (node: Node): node is Element => 'tagName' in node;
 
@@ -22,6 +24,9 @@ const nodesOf = (root: Node): Node[] => {
 /** Every element of a page, as a browser without scripts would see it. */
 export const elementsOf = (html: string): Element[] =>
   nodesOf(parse(html, { scriptingEnabled: false })).filter(isElement);
+
+/** Every element inside one. */
+export const elementsIn = (element: Element): Element[] => nodesOf(element).slice(1).filter(isElement);
 
 export const attributeOf = (element: Element, name: string): string | undefined =>
   element.attrs.find((a) => a.name === name)?.value;

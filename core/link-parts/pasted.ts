@@ -1,4 +1,5 @@
-import { attributeOf, elementsOf, textOf } from './pageInLink.ts';
+import type { PageElement } from './pageInLink.ts';
+import { attributeOf, elementsIn, elementsOf, textOf } from './pageInLink.ts';
 
 /** What a piece of pasted HTML or script holds. */
 export interface PastedSnippet {
@@ -21,15 +22,10 @@ const whole = (url: string | undefined): string | undefined => {
   return trimmed.startsWith('//') ? `https:${trimmed}` : undefined;
 };
 
-/**
- * Reads the address, the picture with its size, and a counting picture out of a pasted HTML or script snippet. Gives
- * undefined for a text that is none or links nowhere.
- */
-export const readSnippet = (text: string): PastedSnippet | undefined => {
-  if (!/<[a-z!/]/i.test(text)) return undefined;
-  const elements = elementsOf(text);
-  const anchor = elements.find((e) => e.tagName === 'a' && whole(attributeOf(e, 'href')) !== undefined);
-  const images = elements
+type Image = { src: string; width: number; height: number; alt: string; hidden: boolean };
+
+const imagesIn = (elements: readonly PageElement[]): Image[] =>
+  elements
     .filter((e) => e.tagName === 'img')
     .flatMap((e) => {
       const src = whole(attributeOf(e, 'src'));
@@ -46,26 +42,56 @@ export const readSnippet = (text: string): PastedSnippet | undefined => {
             },
           ];
     });
-  const counts = (image: (typeof images)[number]) =>
-    image.hidden ||
-    (image.width <= 1 && image.height <= 1 && image.width + image.height > 0) ||
-    /(?:^|[^\d])1x1/.test(image.src);
-  const counting = images.find(counts);
-  const picture = images.find((image) => !counts(image));
+const counts = (image: Image): boolean =>
+  image.hidden ||
+  (image.width <= 1 && image.height <= 1 && image.width + image.height > 0) ||
+  /(?:^|[^\d])1x1/.test(image.src);
+
+/**
+ * Reads what pasted HTML or script links to: for each linked address its text, its picture with its size, and a counting
+ * picture beside it; else the address a script holds. Empty for a text that is none or links nowhere.
+ */
+export const readSnippets = (text: string): PastedSnippet[] => {
+  if (!/<[a-z!/]/i.test(text)) return [];
+  const elements = elementsOf(text);
+  const counting = imagesIn(elements).find(counts)?.src;
+  const beside = counting === undefined ? {} : { counting };
+  const snippets = elements
+    .filter((e) => e.tagName === 'a' || e.tagName === 'area')
+    .flatMap((anchor): PastedSnippet[] => {
+      const address = whole(attributeOf(anchor, 'href'));
+      if (address === undefined) return [];
+      const picture = imagesIn(elementsIn(anchor)).find((image) => !counts(image));
+      return [
+        {
+          address,
+          text: textOf(anchor) || picture?.alt || '',
+          ...(picture && { picture: { src: picture.src, width: picture.width, height: picture.height } }),
+          ...beside,
+        },
+      ];
+    });
+  if (snippets.length > 0) return snippets;
   const script = elements
-    .filter((e) => e.tagName === 'script')
+    .filter((e) => e.tagName === 'script' || e.tagName === 'iframe')
     .map(
       (e) =>
         /(["'])(https?:\\?\/\\?\/[^"'\s]+)\1/i.exec(textOf(e))?.[2]?.replaceAll('\\/', '/') ??
         whole(attributeOf(e, 'src')),
     )
     .find((url) => url !== undefined);
-  const address = whole(anchor && attributeOf(anchor, 'href')) ?? script;
-  if (address === undefined) return undefined;
-  return {
-    address,
-    text: (anchor && textOf(anchor)) || picture?.alt || '',
-    ...(picture && { picture: { src: picture.src, width: picture.width, height: picture.height } }),
-    ...(counting && { counting: counting.src }),
-  };
+  const picture = imagesIn(elements).find((image) => !counts(image));
+  return script === undefined
+    ? []
+    : [
+        {
+          address: script,
+          text: picture?.alt ?? '',
+          ...(picture && { picture: { src: picture.src, width: picture.width, height: picture.height } }),
+          ...beside,
+        },
+      ];
 };
+
+/** The first of what a snippet links to; undefined for a text that is none or links nowhere. */
+export const readSnippet = (text: string): PastedSnippet | undefined => readSnippets(text)[0];

@@ -1,41 +1,22 @@
-import type { Account, Domain, Link, Network, Program } from '#core/catalogue';
+import type { Link } from '#core/catalogue';
 import { isUlid, pathsOf } from '#core/catalogue';
-import type { DeepLink, Stripped } from './deepLink.ts';
-import { deepLink, programsFor, stripPage } from './deepLink.ts';
-import type { PastedSnippet } from './pasted.ts';
-import { readSnippet } from './pasted.ts';
+import type { PastedAddress } from './pastedAddresses.ts';
+import { addressesIn } from './pastedAddresses.ts';
+import { pastedUnits } from './pastedText.ts';
+import type { ReadAddress, Register } from './readAddress.ts';
+import { readAddress } from './readAddress.ts';
 import { searchLinks } from './search.ts';
-import type { LinkParts } from './read.ts';
-import { readLink } from './read.ts';
 import { hostOf, splitLink } from './splitLink.ts';
-
-/** One way to make a shop's page a tracking link. */
-export interface PageChoice {
-  readonly network: Network;
-  readonly program: Program;
-  readonly stripped: Stripped;
-  readonly made: DeepLink;
-}
 
 /** What a text put into the paste bar may be. */
 export type Recognised =
-  | { readonly kind: 'tracking'; readonly linkParts: LinkParts; readonly snippet?: PastedSnippet }
-  | { readonly kind: 'address'; readonly linkParts: LinkParts; readonly snippet?: PastedSnippet }
-  | { readonly kind: 'page'; readonly page: string; readonly choices: readonly PageChoice[] }
-  /** A page of a shop whose program is known and not joined. */
-  | { readonly kind: 'not joined'; readonly page: string; readonly programs: readonly Program[] }
-  | { readonly kind: 'many'; readonly links: readonly string[] }
+  /** `title` are words that stood with the address; empty where none did. */
+  | (ReadAddress & { readonly title: string })
+  /** Several things, each read by itself. */
+  | { readonly kind: 'many'; readonly units: number }
   | { readonly kind: 'short'; readonly link: Link }
   | { readonly kind: 'click'; readonly click: string }
   | { readonly kind: 'words'; readonly words: string; readonly links: readonly Link[] };
-
-export interface Register {
-  readonly domains: readonly Domain[];
-  readonly networks: readonly Network[];
-  readonly programs: readonly Program[];
-  readonly accounts: readonly Account[];
-  readonly links: readonly Link[];
-}
 
 const shortLink = (text: string, { domains, links }: Register): Link | undefined => {
   const url = /^https?:\/\//i.test(text) ? text : `http://${text}`;
@@ -49,55 +30,6 @@ const shortLink = (text: string, { domains, links }: Register): Link | undefined
   return links.find((link) => link.domain === domain.id && pathsOf(link, domain).includes(path));
 };
 
-/** The account tag a program's links get: its own, else that of its links, else the first registered at its network. */
-export const tagFor = (
-  program: Program,
-  { accounts, links, networks }: Pick<Register, 'accounts' | 'links' | 'networks'>,
-): string => {
-  if (program.tag !== undefined && program.tag !== '') return program.tag;
-  const sample = links.findLast((link) => link.program === program.id);
-  const used =
-    sample && readLink(sample.destination, networks).pairs.find((pair) => pair.role === 'account')?.decoded;
-  return used ?? accounts.find((account) => account.network === program.network)?.tag ?? '';
-};
-
-/**
- * The ways to make a page a tracking link, one for each joined program of its shop.
- *
- * @param kept parameters that stay though they would be taken away
- */
-export const pageChoices = (page: string, register: Register, kept: readonly string[] = []): PageChoice[] =>
-  programsFor(page, register.programs)
-    .filter((program) => program.state === 'joined')
-    .flatMap((program) => {
-      const network = register.networks.find((n) => n.id === program.network);
-      if (!network) return [];
-      const stripped = stripPage(page, program.strip, [...(program.keep ?? []), ...kept]);
-      const sample = register.links.findLast((link) => link.program === program.id)?.destination;
-      const made = deepLink(stripped.page, network, program, tagFor(program, register), sample);
-      return [{ network, program, stripped, made }];
-    });
-
-const ofAddress = (address: string, register: Register, snippet?: PastedSnippet): Recognised => {
-  const linkParts = readLink(address, register.networks, register.programs);
-  const more = snippet ? { snippet } : {};
-  if (linkParts.network || linkParts.known) {
-    // A shop that is its own network: a page of it that credits nobody yet is a page to be made a link of.
-    const credited = linkParts.pairs.some((pair) => pair.role === 'account' && pair.raw !== '');
-    const takesPages = (linkParts.network ?? linkParts.known)?.linkFormat.parameters.some(
-      (p) => p.role === 'page',
-    );
-    if (credited || takesPages) return { kind: 'tracking', linkParts, ...more };
-  }
-  const programs = programsFor(address, register.programs);
-  if (programs.some((program) => program.state === 'joined'))
-    return { kind: 'page', page: address, choices: pageChoices(address, register) };
-  if (programs.length > 0) return { kind: 'not joined', page: address, programs };
-  return { kind: linkParts.network || linkParts.known ? 'tracking' : 'address', linkParts, ...more };
-};
-
-const isAddress = (text: string): boolean => /^https?:\/\/[^/?#\s]+\S*$/i.test(text);
-
 /** Says what a text is, likeliest first; undefined for an empty one. The last entry is always the plain words. */
 export const recognise = (text: string, register: Register): Recognised[] => {
   const trimmed = text.trim();
@@ -105,12 +37,17 @@ export const recognise = (text: string, register: Register): Recognised[] => {
   const found: Recognised[] = [];
   const own = /\s/.test(trimmed) ? undefined : shortLink(trimmed, register);
   if (own) found.push({ kind: 'short', link: own });
-  const lines = trimmed.split(/\s*\n\s*/).filter(Boolean);
-  if (lines.length > 1 && lines.every((line) => isAddress(line))) found.push({ kind: 'many', links: lines });
-  else if (!own && isAddress(trimmed)) found.push(ofAddress(trimmed, register));
-  else if (!own) {
-    const snippet = readSnippet(trimmed);
-    if (snippet) found.push(ofAddress(snippet.address, register, snippet));
+  else {
+    const units = pastedUnits(trimmed);
+    const addresses: PastedAddress[] = [];
+    // Two are several; a thousand need not be read here.
+    for (const unit of units) if (addresses.length < 2) addresses.push(...addressesIn(unit));
+    const [first] = addresses;
+    // One word with a point in it is rather something searched for than an address.
+    const isWord = units.length === 1 && !/[/<\s]/.test(trimmed);
+    if (first && units.length === 1 && addresses.length === 1 && !isWord)
+      found.push({ ...readAddress(first.address, register, first.snippet), title: first.title });
+    else if (first && !isWord) found.push({ kind: 'many', units: Math.max(units.length, addresses.length) });
   }
   if (isUlid(trimmed)) found.push({ kind: 'click', click: trimmed.toUpperCase() });
   found.push({ kind: 'words', words: trimmed, links: searchLinks(trimmed, register.links) });
