@@ -60,7 +60,7 @@ const open = (id: string) => router.push({ name: 'links', params: { link: id } }
   <v-virtual-scroll
     :items="items"
     :item-height="rowHeight"
-    :max-height="mostHeight"
+    :height="Math.min(mostHeight, items.length * rowHeight)"
     class="entries"
     role="list"
     aria-label="What the lines are"

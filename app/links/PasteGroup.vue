@@ -16,7 +16,7 @@ const catalogue = useCatalogue();
 const notice = useNotice();
 const { teach } = useTeaching();
 /** More of them side by side tell no more. */
-const mostCompared = 50;
+const mostCompared = 30;
 const name = ref('');
 /** Corrected roles of a network nobody has taught yet. */
 const corrected = ref(new Map<string, Role>());

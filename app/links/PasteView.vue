@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, useTemplateRef, watch } from 'vue';
+import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import type { LinkParts, PasteEntry } from '#core/link-parts';
 import { useCatalogue } from '../data/catalogue.ts';
@@ -45,10 +45,13 @@ const summary = computed(() =>
     )
     .join(', '),
 );
-/** Links of one network, or of one host nobody registered. */
-const groups = computed(() => {
+/** More hosts than this at once are rather shops than networks: they are shown when asked for. */
+const mostGroups = 6;
+const allGroups = ref(false);
+/** Links of one network, or of one host nobody registered where they have parameters; those with most links first. */
+const groupsOf = (list: readonly PasteEntry[]) => {
   const byKey = new Map<string, { title: string; links: LinkParts[] }>();
-  for (const entry of entries.value) {
+  for (const entry of list) {
     if (entry.kind !== 'tracking' && entry.kind !== 'address') continue;
     const { network, known, host } = entry.linkParts;
     const key = network?.id ?? known?.name ?? host;
@@ -56,8 +59,30 @@ const groups = computed(() => {
     byKey.set(key, group);
     group.links.push(entry.linkParts);
   }
-  return [...byKey].map(([key, group]) => ({ key, ...group }));
-});
+  return [...byKey]
+    .map(([key, group]) => ({ key, ...group }))
+    .filter((group) => group.links.some(({ pairs }) => pairs.length > 0))
+    .toSorted((a, b) => b.links.length - a.links.length);
+};
+const groups = shallowRef<ReturnType<typeof groupsOf>>([]);
+/** How many of them are drawn. Each comes in a turn of the screen of its own, after the lines. */
+const drawn = ref(0);
+const drawNext = () => {
+  if (drawn.value >= (allGroups.value ? groups.value.length : Math.min(mostGroups, groups.value.length)))
+    return;
+  drawn.value += 1;
+  setTimeout(drawNext);
+};
+watch(entries, (list) =>
+  setTimeout(() => {
+    if (list !== entries.value) return;
+    groups.value = groupsOf(list);
+    drawn.value = Math.min(drawn.value, groups.value.length);
+    drawNext();
+  }),
+);
+watch(allGroups, drawNext);
+const shownGroups = computed(() => groups.value.slice(0, drawn.value));
 
 const field = useTemplateRef<{ $el: HTMLElement }>('field');
 /** Puts what was pasted or dropped where the cursor stands. */
@@ -120,7 +145,10 @@ const make = async () => {
       :choice="choice"
       @choose="(entry, to) => chosen.set(entry.address, to)"
     />
-    <paste-group v-for="group in groups" :key="group.key" :title="group.title" :links="group.links" />
+    <paste-group v-for="group in shownGroups" :key="group.key" :title="group.title" :links="group.links" />
+    <v-btn v-if="groups.length > shownGroups.length" class="quiet-button all" @click="allGroups = true">
+      Show the links of {{ count(groups.length - shownGroups.length) }} more hosts
+    </v-btn>
   </div>
 </template>
 
@@ -139,5 +167,8 @@ header {
 }
 .make {
   margin-left: auto;
+}
+.all {
+  margin-top: 14px;
 }
 </style>

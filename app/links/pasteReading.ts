@@ -6,6 +6,8 @@ import { useCatalogue } from '../data/catalogue.ts';
 /** How long reading goes on before the screen has its turn, in milliseconds. */
 const turnMs = 12;
 
+const screenTurn = (): Promise<void> => new Promise((resolve) => setTimeout(resolve));
+
 /** What stands in a pasted text, read anew when it or the register changes, without the screen standing still. */
 export const usePasteReading = (text: () => string) => {
   const catalogue = useCatalogue();
@@ -15,13 +17,16 @@ export const usePasteReading = (text: () => string) => {
   const read = async (): Promise<void> => {
     const turn = ++newest;
     reading.value = true;
+    // The field shows what was typed first.
+    await screenTurn();
+    if (turn !== newest) return;
     const found: PasteEntry[] = [];
     const readUnit = makePasteReader(catalogue);
     let began = performance.now();
     for (const unit of pastedUnits(text())) {
       found.push(...readUnit(unit));
       if (performance.now() - began < turnMs) continue;
-      await new Promise((resolve) => setTimeout(resolve));
+      await screenTurn();
       if (turn !== newest) return;
       began = performance.now();
     }
