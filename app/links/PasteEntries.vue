@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { useRouter } from 'vue-router';
+import { useDisplay } from 'vuetify';
 import type { PasteEntry } from '#core/link-parts';
 import { proposeTitle, unknownTag } from '#core/link-parts';
 import { useCatalogue } from '../data/catalogue.ts';
@@ -13,6 +14,9 @@ const catalogue = useCatalogue();
 const router = useRouter();
 
 const rowHeight = 44;
+/** On a phone a line's words stand below each other, so that they can be read whole. */
+const { width } = useDisplay();
+const isNarrow = computed(() => width.value < 700);
 /** Ten rows, and half of the next one, so that it is seen that there are more. */
 const mostHeight = 10.5 * rowHeight;
 
@@ -59,15 +63,19 @@ const open = (id: string) => router.push({ name: 'links', params: { link: id } }
 <template>
   <v-virtual-scroll
     :items="items"
-    :item-height="rowHeight"
-    :height="Math.min(mostHeight, items.length * rowHeight)"
+    v-bind="isNarrow ? {} : { itemHeight: rowHeight }"
+    :height="Math.min(mostHeight, items.length * (isNarrow ? 2 : 1) * rowHeight)"
     class="entries"
     role="list"
     aria-label="What the lines are"
     tabindex="0"
   >
     <template #default="{ item: { entry } }">
-      <div class="entry" role="listitem" :class="{ made: isMakeable(entry), bad: entry.kind === 'not read' }">
+      <div
+        class="entry"
+        role="listitem"
+        :class="{ made: isMakeable(entry), bad: entry.kind === 'not read', narrow: isNarrow }"
+      >
         <span class="line number quiet">{{ linesOf(entry) }}</span>
         <span class="what">
           <v-select
@@ -92,7 +100,7 @@ const open = (id: string) => router.push({ name: 'links', params: { link: id } }
           <strong v-if="titleOf(entry) !== ''">{{ titleOf(entry) }}</strong>
           <code :title="entry.address || entry.unit.text">{{ entry.address || entry.unit.text }}</code>
           <span v-if="problem(entry) !== ''" class="problem">{{ problem(entry) }}</span>
-          <span v-else-if="entry.note !== ''" class="quiet">{{ entry.note }}</span>
+          <span v-else-if="entry.note !== '' && entry.kind !== 'short'" class="quiet">{{ entry.note }}</span>
         </span>
       </div>
     </template>
@@ -151,5 +159,28 @@ const open = (id: string) => router.push({ name: 'links', params: { link: id } }
 .text .quiet {
   flex: 0 1 auto;
   max-width: 60%;
+}
+.what a {
+  color: var(--fern);
+}
+.narrow {
+  grid-template-columns: 34px minmax(0, 1fr);
+  gap: 2px 10px;
+  height: auto;
+  padding: 8px 12px 8px 0;
+}
+.narrow .text {
+  grid-column: 2;
+  flex-direction: column;
+  gap: 2px;
+}
+.narrow .what,
+.narrow .text > * {
+  max-width: none;
+  white-space: normal;
+  overflow-wrap: anywhere;
+}
+.narrow .text code {
+  flex: none;
 }
 </style>

@@ -132,7 +132,8 @@ const make = async () => {
       v-model="text"
       class="mono"
       :rows="5"
-      label="Links, pages of shops, snippets, cells of a spreadsheet: anything with addresses in it"
+      aria-label="Links, pages of shops, snippets, cells of a spreadsheet"
+      placeholder="Links, pages of shops, snippets, cells of a spreadsheet: anything with addresses in it"
       spellcheck="false"
       wrap="off"
       no-resize

@@ -104,8 +104,11 @@ export const proposeTitle = (linkParts: LinkParts): string => {
     .filter((part) => /\p{Letter}{2}/u.test(part))
     .at(-1);
   const words = (segment ?? '').replace(/[-_+]+/g, ' ').trim();
-  const title =
-    words === '' || linkParts.page === undefined ? (linkParts.programName ?? linkParts.host) : words;
+  // The path of a tracking link tells nothing of what it leads to; that of a plain page does.
+  const isPage =
+    linkParts.page !== undefined ||
+    (linkParts.network === undefined && linkParts.known === undefined && linkParts.pairs.length === 0);
+  const title = words === '' || !isPage ? (linkParts.programName ?? linkParts.host) : words;
   return title.charAt(0).toUpperCase() + title.slice(1);
 };
 
