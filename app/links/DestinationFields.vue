@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import type { LinkParts } from '#core/link-parts';
-import { labelProblems } from '#core/link-parts';
+import { labelProblems, placeTitle } from '#core/link-parts';
 import type { Role } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import RolePicker from '../theme/RolePicker.vue';
@@ -46,7 +46,7 @@ const choose = (name: string, role: Role) => {
     </caption>
     <tbody>
       <tr v-for="(pair, i) in linkParts.pairs" :key="i" :title="pair.reason">
-        <td class="mono">{{ pair.name }}</td>
+        <td class="mono">{{ placeTitle(pair.name) }}</td>
         <td class="mono value">
           {{ pair.decoded === '' ? '(empty)' : pair.decoded }}
           <span v-if="slotOf(pair.name)?.merchant" class="tile outlined" title="The merchant can read it too"
@@ -56,8 +56,9 @@ const choose = (name: string, role: Role) => {
         <td class="role">
           <role-picker
             v-if="linkParts.network"
-            :name="pair.name"
+            :name="placeTitle(pair.name)"
             :role="pair.role"
+            :open="pair.open ?? false"
             :reason="pair.reason"
             @choose="choose(pair.name, $event)"
           />

@@ -7,20 +7,37 @@ import { tokenNames } from '#core/hop';
 const props = defineProps<{ linkParts: LinkParts }>();
 
 const tokens = new Set(tokenNames.map((name) => `{${name}}`));
+/** Where something of a role begins and ends. */
+const marked = computed(() =>
+  props.linkParts.pairs
+    .filter(({ role, raw }) => role !== 'other' && raw !== '')
+    .map(({ role, at, raw }) => ({ role, from: at, to: at + raw.length })),
+);
 const pieces = computed(() => {
-  const byName = new Map(props.linkParts.pairs.map((pair) => [pair.name, pair]));
-  let value = '';
+  let at = 0;
   return props.linkParts.split.parts.flatMap((part) => {
-    if (part.kind === 'name') value = part.text;
-    const role = part.kind === 'value' ? byName.get(value)?.role : undefined;
+    const [from, to] = [at, at + part.text.length];
+    at = to;
     const quiet =
       part.kind === 'scheme' || part.kind === 'authority' || (part.kind === 'mark' && part.text === '://');
-    // Tokens stand out wherever they are.
-    return part.text
-      .split(/(\{[a-z]+\})/)
-      .flatMap((text) =>
-        text === '' ? [] : [{ text, role: tokens.has(text) ? 'token' : quiet ? 'quiet' : (role ?? 'plain') }],
-      );
+    // A part of the address may hold several of them: the pieces of a path, the labels of a host.
+    const cuts = marked.value
+      .flatMap((mark) => [mark.from, mark.to])
+      .filter((cut) => cut > from && cut < to)
+      .toSorted((a, b) => a - b);
+    return [from, ...cuts].flatMap((begin, i) => {
+      const end = cuts[i] ?? to;
+      const role = marked.value.find((mark) => mark.from <= begin && end <= mark.to)?.role;
+      // Tokens stand out wherever they are.
+      return part.text
+        .slice(begin - from, end - from)
+        .split(/(\{[a-z]+\})/)
+        .flatMap((text) =>
+          text === ''
+            ? []
+            : [{ text, role: tokens.has(text) ? 'token' : (role ?? (quiet ? 'quiet' : 'plain')) }],
+        );
+    });
   });
 });
 </script>

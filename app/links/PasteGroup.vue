@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue';
 import type { Network, Role } from '#core/catalogue';
 import type { LinkParts } from '#core/link-parts';
-import { compareSamples, linkFormatOf, shopOf, slotsOf } from '#core/link-parts';
+import { compareSamples, linkFormatOf, placeTitle, shopOf, slotsOf } from '#core/link-parts';
 import { useCatalogue } from '../data/catalogue.ts';
 import { newId, newSecret } from '../data/random.ts';
 import { useTeaching } from '../programs/teach.ts';
@@ -26,14 +26,17 @@ const network = computed(() => props.links[0]?.network);
 const ships = computed(() => network.value === undefined && props.links[0]?.known !== undefined);
 const compared = computed(() => props.links.slice(0, mostCompared));
 const parameters = computed(() =>
-  compareSamples(compared.value.map(({ link }) => link)).map(({ name: part, role, reason, values }) => {
-    const pair = compared.value.flatMap(({ pairs }) => pairs).find((p) => p.name === part);
+  compareSamples(compared.value.map(({ link }) => link)).map((found) => {
+    const { name: part, values } = found;
     const own = corrected.value.get(part);
-    // One link alone cannot be compared; its names and values tell what they can.
-    const told = network.value !== undefined || ships.value || props.links.length === 1 ? pair : undefined;
-    return own && !network.value
-      ? { name: part, role: own, reason: 'You said so.', values }
-      : { name: part, role: told?.role ?? role, reason: told?.reason ?? reason, values };
+    if (own && !network.value) return { name: part, role: own, open: false, reason: 'You said so.', values };
+    // What the network's format says is known; one link alone cannot be compared.
+    const isKnown = network.value !== undefined || ships.value || props.links.length === 1;
+    const pair = isKnown
+      ? compared.value.flatMap(({ pairs }) => pairs).find((p) => p.name === part)
+      : undefined;
+    const { role, open = false, reason } = pair ?? found;
+    return { name: part, role, open, reason, values };
   }),
 );
 const correct = async (part: string, role: Role) => {
@@ -93,9 +96,15 @@ const learn = async () => {
       </thead>
       <tbody>
         <tr v-for="p in parameters" :key="p.name">
-          <td class="mono">{{ p.name }}</td>
+          <td class="mono">{{ placeTitle(p.name) }}</td>
           <td>
-            <role-picker :name="p.name" :role="p.role" :reason="p.reason" @choose="correct(p.name, $event)" />
+            <role-picker
+              :name="placeTitle(p.name)"
+              :role="p.role"
+              :open="p.open"
+              :reason="p.reason"
+              @choose="correct(p.name, $event)"
+            />
           </td>
           <td class="quiet">{{ p.reason }}</td>
           <td class="mono values">

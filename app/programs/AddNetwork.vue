@@ -24,7 +24,7 @@ const add = async () => {
     linkFormat: {
       version: 1,
       hosts: host.value.trim() === '' ? [] : [host.value.trim().toLowerCase()],
-      path: '/*',
+      path: '/**',
       parameters: slotName === '' ? [] : [{ name: slotName, role: 'slot' }],
     },
     slots:

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { touchedLinks } from '#core/link-parts';
+import { placeTitle, touchedLinks } from '#core/link-parts';
 import type { LinkFormat, Network } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import RolePicker from '../theme/RolePicker.vue';
@@ -15,7 +15,9 @@ const earlier = computed(() =>
   (props.network.earlierLinkFormats ?? []).map((linkFormat) => ({
     linkFormat,
     touches: touchedLinks(props.network, { ...props.network, linkFormat }, catalogue.links).length,
-    words: linkFormat.parameters.map((p) => `${p.name}: ${roleWords[p.role].toLowerCase()}`).join(', '),
+    words: linkFormat.parameters
+      .map((p) => `${placeTitle(p.name)}: ${roleWords[p.role].toLowerCase()}`)
+      .join(', '),
   })),
 );
 const takeAgain = (linkFormat: LinkFormat) =>
@@ -40,12 +42,12 @@ const takeAgain = (linkFormat: LinkFormat) =>
     </thead>
     <tbody>
       <tr v-for="parameter in network.linkFormat.parameters" :key="parameter.name">
-        <td class="mono">{{ parameter.name }}</td>
+        <td class="mono">{{ placeTitle(parameter.name) }}</td>
         <td>
           <role-picker
-            :name="parameter.name"
+            :name="placeTitle(parameter.name)"
             :role="parameter.role"
-            reason="As this network’s linkFormat has it."
+            reason="As this network’s link format has it."
             @choose="teach(network, parameter.name, $event)"
           />
         </td>

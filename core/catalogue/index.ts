@@ -22,6 +22,7 @@ export type {
   PostbackSecrets,
   Program,
   ProgramRules,
+  PageCoding,
   Role,
   Slot,
   DateOrder,
@@ -34,6 +35,7 @@ export type { Status } from './statuses.ts';
 export { statuses } from './statuses.ts';
 export {
   allowedCharacters,
+  pageCodings,
   openNetwork,
   postbackFields,
   postbackSecrets,

@@ -6,18 +6,56 @@ import { statuses } from './statuses.ts';
 /** What a parameter of a tracking link is for. */
 export const roles = ['account', 'program', 'creative', 'slot', 'page', 'other'] as const;
 
+/** How a page is written into a link. */
+export const pageCodings = [
+  'percent',
+  'percent loose',
+  'percent lower',
+  'percent loose lower',
+  'form',
+  'percent twice',
+  'percent loose twice',
+  'base64',
+  'base64 escaped',
+  'base64 bare',
+  'base64url',
+  'plain',
+] as const;
+
+/** A part of a link by its name, or by its place such as `/2`: see `core/link-parts/places.ts`. */
+const partName = v.pipe(
+  v.string(),
+  v.regex(/^[^\s&=?]{1,80}$/, 'A part is a parameter’s name, or a place such as /2.'),
+);
+
 const linkFormat = v.strictObject({
   version: v.pipe(v.number(), v.integer(), v.minValue(1)),
+  /** Hosts of its links; `*` stands for a label that varies. */
   hosts,
-  path: text(200),
-  parameters: v.pipe(v.array(v.strictObject({ name: parameter, role: v.picklist(roles) })), v.maxLength(60)),
+  /** Path of its links; `*` stands for what varies between slashes, `**` for any rest. */
+  path: text(400),
+  parameters: v.pipe(
+    v.array(
+      v.strictObject({
+        name: partName,
+        role: v.picklist(roles),
+        /** What it is in every sample, where it is always the same. */
+        value: v.exactOptional(text(500)),
+        /** Of a page: each coding that writes it as the samples have it. */
+        codings: v.exactOptional(v.pipe(v.array(v.picklist(pageCodings)), v.maxLength(pageCodings.length))),
+      }),
+    ),
+    v.maxLength(60),
+  ),
+  /** One of its links, as it was pasted, with a page in it where one is known: a deep link is written after it. */
+  sample: v.exactOptional(text(4000)),
 });
 
 /** What a sub-ID slot takes. */
 export const allowedCharacters = ['any', 'word', 'alphanumeric', 'digits'] as const;
 
 const slot = v.strictObject({
-  name: parameter,
+  name: partName,
   /** Most characters the network keeps. */
   length: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(2000)),
   /** A token that a new link gets here, or nothing. */
@@ -160,7 +198,7 @@ export const program = v.strictObject({
   apply: v.exactOptional(webAddress(500, 'The page where one applies')),
   rules: v.exactOptional(rules),
   /** Labels that its links carry in sub-ID slots, by the slot's name. */
-  labels: v.exactOptional(v.record(parameter, text(200))),
+  labels: v.exactOptional(v.record(partName, text(200))),
   /** The account tag its links get. */
   tag: v.exactOptional(text(200)),
   /** Parameters of the shop's own to take away from its pages, and some to leave that would be taken away. */
@@ -185,6 +223,7 @@ export type Account = v.InferOutput<typeof account>;
 export type LinkFormat = v.InferOutput<typeof linkFormat>;
 export type Slot = v.InferOutput<typeof slot>;
 export type Role = (typeof roles)[number];
+export type PageCoding = (typeof pageCodings)[number];
 export type ReportProfile = v.InferOutput<typeof reportProfile>;
 export type ReportRole = (typeof reportRoles)[number];
 export type DateOrder = (typeof dateOrders)[number];

@@ -68,12 +68,27 @@ describe('a deep link', () => {
     expect(made.ok && readLink(made.link, [networkOf('Harrowmead')]).page).toBe(page);
   });
 
-  it('follows a sample of its program byte for byte but for the page', () => {
-    const sample = 'https://t.harrowmead.example/r?page=x&by=nl-4471&deal=2093&odd&ref1={click}&z=';
-    expect(deepLink(page, networkOf('Harrowmead'), program(), 'other', sample)).toEqual({
+  it('is written after a link of its program: what that carries besides stays, account and slots are as they are set now', () => {
+    const other = encodeURIComponent('https://polehouse.example/x');
+    const own = `https://t.harrowmead.example/r?page=${other}&by=nl-4471&deal=2093&odd&ref1=old&z=`;
+    expect(deepLink(page, networkOf('Harrowmead'), program(), 'ines', [own])).toEqual({
       ok: true,
-      link: sample.replace('page=x', `page=${encodeURIComponent(page)}`),
+      link: `https://t.harrowmead.example/r?page=${encodeURIComponent(page)}&by=ines&deal=2093&odd&ref1={click}&z=&ref2={source}`,
     });
+  });
+
+  it('asks for the program’s code and the account tag where they are missing: it never credits nobody', () => {
+    const made = deepLink(page, networkOf('Harrowmead'), program({ code: '' }), '');
+    expect(made).toMatchObject({
+      ok: false,
+      missing: [
+        { part: 'by', role: 'account' },
+        { part: 'deal', role: 'program' },
+      ],
+    });
+    expect(!made.ok && made.message).toBe(
+      'A link to this page lacks your account tag (by) and the program’s code (deal). Give it at Harrowmead first: without it nobody is credited.',
+    );
   });
 
   it('carries the labels its program remembers', () => {

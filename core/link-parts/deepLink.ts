@@ -1,6 +1,8 @@
 import { element, isLocalHost } from '#core/catalogue';
 import { getDomain } from 'tldts';
-import type { Network, Program } from '#core/catalogue';
+import type { LinkFormat, Network, Program, Role } from '#core/catalogue';
+import { pageInside, writePage } from './pageCoding.ts';
+import { isPlace, partAt, placeTitle, withParts } from './places.ts';
 import { hostOf, splitLink } from './splitLink.ts';
 
 /** The part of a host that somebody registered: `m.shop.co.uk` and `www.shop.co.uk` are one shop. */
@@ -51,83 +53,166 @@ export const stripPage = (
   return { page: page.slice(0, at) + (rest.length > 0 ? `?${rest.join('&')}` : '') + after, parts };
 };
 
-/** A page encoded once, as a query value. */
-const encoded = (page: string): string =>
-  encodeURIComponent(page.toWellFormed()).replace(
-    /[!'()*]/g,
-    (c) => `%${c.charCodeAt(0).toString(16).toUpperCase()}`,
-  );
+/** What a deep link lacks, to be asked for. */
+export interface Missing {
+  /** The part of the link it stands in. */
+  readonly part: string;
+  readonly role: Role;
+}
 
 export type DeepLink =
   | { readonly ok: true; readonly link: string }
   /** Why there is no such link, and what to do. */
-  | { readonly ok: false; readonly message: string };
+  | { readonly ok: false; readonly message: string; readonly missing?: readonly Missing[] };
+
+type Parameter = LinkFormat['parameters'][number];
+
+const missingWords: Readonly<Record<Role, string>> = {
+  account: 'your account tag',
+  program: 'the program’s code',
+  creative: 'the creative for deep links',
+  slot: 'what goes into the sub-ID slot',
+  page: 'the page',
+  other: 'what',
+};
+
+/** A page in the coding of a format; undefined where its samples were written by one of several that differ for this page. */
+const codedPage = (page: string, { codings }: Parameter): string | undefined => {
+  if (codings === undefined) return writePage(page, 'percent');
+  const written = new Set(codings.map((coding) => writePage(page, coding)));
+  const [only] = written;
+  return written.size === 1 ? only : undefined;
+};
+
+/** A link to write a deep link after: one of the program's own with a page in it, else the format's sample. */
+const baseOf = (pageName: string, { sample }: LinkFormat, own: readonly string[]) => {
+  const holds = (link: string) => pageInside(partAt(link, pageName)?.value ?? '') !== undefined;
+  const ours = own.findLast(holds);
+  if (ours !== undefined) return { base: ours, isOwn: true };
+  return sample !== undefined && holds(sample) ? { base: sample, isOwn: false } : undefined;
+};
 
 /**
- * Wraps a page by a network's link format: account, program and page in their places, slots filled as the program
- * remembers or the network says. A sample of the same program is followed byte for byte but for the page.
+ * Wraps a page by a network's link format as it is now: account, program and page in their places, slots filled as the
+ * program remembers or the network says, what else the program's own links carry kept. What is missing is asked for: a link
+ * that credits nobody is never made.
+ *
+ * @param tag the account tag; empty where none is known
+ * @param own destinations of the program's links, the newest last
  */
 export const deepLink = (
   page: string,
   network: Network,
   program: Program,
   tag: string,
-  sample?: string,
+  own: readonly string[] = [],
 ): DeepLink => {
   const { linkFormat, slots } = network;
-  const pageName = linkFormat.parameters.find((p) => p.role === 'page')?.name;
-  const fillOf = (name: string): string | undefined => {
-    const fill = slots.find((slot) => slot.name === name)?.fill ?? '';
-    return program.labels?.[name] ?? (fill === '' ? undefined : fill);
-  };
-  if (pageName === undefined && linkFormat.hosts.includes(hostOf(page))) {
+  const { parameters } = linkFormat;
+  const pagePart = parameters.find((p) => p.role === 'page');
+  const fillOf = (name: string): string =>
+    program.labels?.[name] ?? slots.find((slot) => slot.name === name)?.fill ?? '';
+  const ask = (missing: readonly Missing[]): DeepLink => ({
+    ok: false,
+    missing,
+    message: `A link to this page lacks ${missing
+      .map(({ part, role }) => `${missingWords[role]} (${placeTitle(part)})`)
+      .join(' and ')}. ${
+      missing.some(({ role }) => role === 'account' || role === 'program')
+        ? `Give it at ${network.name} first: without it nobody is credited.`
+        : `Paste a link of ${program.name} that has it, or say at ${network.name} what it is.`
+    }`,
+  });
+  if (!pagePart && linkFormat.hosts.includes(hostOf(page))) {
     // The shop is its own network: what credits somebody is added to its pages.
-    const pairs = linkFormat.parameters.flatMap(({ name, role }) => {
-      const value = role === 'account' ? tag : role === 'slot' ? fillOf(name) : undefined;
-      return value === undefined || value === '' ? [] : [`${name}=${value}`];
+    const added = parameters.filter(
+      ({ name, role }) => !isPlace(name) && (role === 'account' || role === 'slot'),
+    );
+    const lacking = added.filter(({ role }) => role === 'account' && tag === '');
+    if (lacking.length > 0) return ask(lacking.map(({ name, role }) => ({ part: name, role })));
+    const values = added.flatMap(({ name, role }) => {
+      const value = role === 'account' ? encodeURIComponent(tag) : fillOf(name);
+      return value === '' ? [] : [[name, value] as const];
     });
-    const hash = page.indexOf('#');
-    const [base, fragment] = hash < 0 ? [page, ''] : [page.slice(0, hash), page.slice(hash)];
-    return { ok: true, link: `${base}${base.includes('?') ? '&' : '?'}${pairs.join('&')}${fragment}` };
+    return { ok: true, link: withParts(page, Object.fromEntries(values)) };
   }
-  if (pageName === undefined)
+  if (!pagePart)
     return {
       ok: false,
       message: `${network.name} is not known to take a page inside its links. Paste one of its links that has one, so that it can be learnt.`,
     };
-  if (sample !== undefined) {
-    const pair = splitLink(sample).pairs.find((p) => p.name === pageName);
-    if (pair)
-      return {
-        ok: true,
-        link: sample.slice(0, pair.valueAt) + encoded(page) + sample.slice(pair.valueAt + pair.value.length),
-      };
-  }
-  const local = isLocalHost(hostOf(page));
-  const host = linkFormat.hosts.find((h) => isLocalHost(h) === local) ?? linkFormat.hosts[0];
-  if (host === undefined || linkFormat.path.includes('*'))
+  const coded = codedPage(page, pagePart);
+  if (coded === undefined)
+    return {
+      ok: false,
+      message: `The links of ${network.name} seen so far do not tell how it writes this page. Make this one with its own tool and paste it: then it is learnt.`,
+    };
+
+  const found = baseOf(pagePart.name, linkFormat, own) ?? freshBase(page, linkFormat, fillOf);
+  if (!found)
     return {
       ok: false,
       message: `Nobody knows yet how a link of ${network.name} begins. Paste one of its links first.`,
     };
-  const port = local ? (/:\d+$/.exec(splitLink(page).authority)?.[0] ?? '') : '';
-  const pairs = linkFormat.parameters.flatMap(({ name, role }) => {
-    const value =
-      role === 'account'
-        ? tag
-        : role === 'program'
-          ? program.code
-          : role === 'page'
-            ? encoded(page)
-            : role === 'slot'
-              ? fillOf(name)
-              : undefined;
-    return value === undefined ? [] : [`${name}=${value}`];
-  });
-  return {
-    ok: true,
-    link: `${local ? 'http' : 'https'}://${host}${port}${linkFormat.path}?${pairs.join('&')}`,
+  const { base, isOwn } = found;
+  const ownPages = own.filter((link) => pageInside(partAt(link, pagePart.name)?.value ?? '') !== undefined);
+  /** What the program's own links to pages have at a place, where they agree. */
+  const ownValue = (name: string): string | undefined => {
+    const values = new Set(ownPages.flatMap((link) => partAt(link, name)?.value ?? []));
+    return values.size === 1 ? [...values][0] : undefined;
   };
+  const missing: Missing[] = [];
+  const values: Record<string, string> = {};
+  for (const parameter of parameters) {
+    const { name, role } = parameter;
+    const stands = partAt(base, name)?.value;
+    if (stands === undefined && isPlace(name)) continue;
+    const value = ((): string | undefined => {
+      switch (role) {
+        case 'page':
+          return coded;
+        case 'account':
+          return tag === '' ? undefined : encodeURIComponent(tag);
+        case 'program':
+          return program.code === '' ? undefined : encodeURIComponent(program.code);
+        case 'slot': {
+          const fill = fillOf(name);
+          // A slot among others in path or host cannot be left out.
+          return fill === '' && isPlace(name) ? undefined : fill;
+        }
+        case 'creative':
+        case 'other':
+          return ownValue(name) ?? parameter.value ?? (isOwn && role === 'creative' ? stands : undefined);
+      }
+    })();
+    if (value !== undefined) {
+      if (value !== '' || stands !== undefined) values[name] = value;
+    } else if (role === 'other' && (stands === undefined || stands === '')) continue;
+    else missing.push({ part: name, role });
+  }
+  return missing.length > 0 ? ask(missing) : { ok: true, link: withParts(base, values) };
+};
+
+/** A link from nothing but the format, where that says all of it; slots that stay empty are left out. */
+const freshBase = (
+  page: string,
+  { hosts, path, parameters }: LinkFormat,
+  fillOf: (name: string) => string,
+): { base: string; isOwn: boolean } | undefined => {
+  const local = isLocalHost(hostOf(page));
+  const host = hosts.find((h) => isLocalHost(h) === local) ?? hosts[0];
+  if (host === undefined || host.includes('*') || path.includes('*')) return undefined;
+  const port = local ? (/:\d+$/.exec(splitLink(page).authority)?.[0] ?? '') : '';
+  const query = parameters
+    .filter(({ name, role, value }) =>
+      isPlace(name) || name.includes('#')
+        ? false
+        : role === 'slot'
+          ? fillOf(name) !== ''
+          : role !== 'other' || value !== undefined,
+    )
+    .map(({ name, value = '' }) => `${name}=${value}`);
+  return { base: `${local ? 'http' : 'https'}://${host}${port}${path}?${query.join('&')}`, isOwn: false };
 };
 
 /** True when the last digit is the check digit of the others (GS1 General Specifications §7.9; ISBN-13 has the same). */

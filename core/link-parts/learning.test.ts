@@ -34,7 +34,7 @@ describe('links of an unknown network, side by side', () => {
     expect(Object.fromEntries(compareSamples(samples).map((c) => [c.name, c.role]))).toEqual({
       m: 'program',
       who: 'account',
-      c: 'creative',
+      c: 'other',
       sub1: 'slot',
       u: 'page',
     });

@@ -1,18 +1,24 @@
-import type { Network, Program, Role } from '#core/catalogue';
+import type { LinkFormat, Network, Program, Role } from '#core/catalogue';
+import { fitsFormat } from './fits.ts';
+import { pageInside } from './pageCoding.ts';
+import type { LinkPart } from './places.ts';
+import { isPlace, partAt, partsOf, withParts } from './places.ts';
 import type { KnownNetwork } from './shipped.ts';
 import { knownNetworks } from './shipped.ts';
 import type { RoleGuess } from './roles.ts';
-import { guessRole, pageInside } from './roles.ts';
+import { guessRole } from './roles.ts';
 import type { Split } from './splitLink.ts';
 import { decodeQueryText } from './queryText.ts';
-import { fillParameters, hostOf, splitLink } from './splitLink.ts';
+import { hostOf, splitLink } from './splitLink.ts';
 
-/** A parameter of a read link. */
+/** A part of a read link: a parameter, or what stands at a place (`places.ts`). */
 export interface ReadPair extends RoleGuess {
   readonly name: string;
   /** As it stands in the link. */
   readonly raw: string;
   readonly decoded: string;
+  /** Offset of the raw value in the link. */
+  readonly at: number;
 }
 
 /** What a pasted link is made of. */
@@ -21,6 +27,7 @@ export interface LinkParts {
   readonly link: string;
   readonly split: Split;
   readonly host: string;
+  /** Every parameter, and what of host, path and fragment has a role. */
   readonly pairs: readonly ReadPair[];
   /** A network of the register whose link format fits. */
   readonly network?: Network;
@@ -33,9 +40,19 @@ export interface LinkParts {
   readonly page?: string;
 }
 
-const fits = (linkFormat: Network['linkFormat'], host: string, path: string): boolean =>
-  linkFormat.hosts.includes(host) &&
-  (linkFormat.path.endsWith('*') ? path.startsWith(linkFormat.path.slice(0, -1)) : path === linkFormat.path);
+/** The parts of a link that are shown: every parameter, and of the rest what the format or the value gives a role. */
+const partsToRead = (link: string, linkFormat: LinkFormat | undefined): LinkPart[] => {
+  const placed = (linkFormat?.parameters ?? []).flatMap(({ name }) =>
+    isPlace(name) ? (partAt(link, name) ?? []) : [],
+  );
+  const inPieces = new Set(placed.map(({ name }) => name.replace(/[.#]\d+$/, '')));
+  const found = partsOf(link).filter((part) => {
+    if (placed.some(({ name }) => name === part.name) || inPieces.has(part.name)) return false;
+    if (part.value === '' && isPlace(part.name)) return false;
+    return !isPlace(part.name) || guessRole(part).role !== 'other';
+  });
+  return [...placed, ...found].toSorted((a, b) => a.at - b.at);
+};
 
 const valueOf = (pairs: readonly ReadPair[], role: Role): string | undefined =>
   pairs.find((pair) => pair.role === role)?.decoded;
@@ -51,17 +68,16 @@ export const readLink = (
 ): LinkParts => {
   const split = splitLink(link);
   const host = hostOf(link);
-  const network = networks.find((n) => fits(n.linkFormat, host, split.path));
-  const known = network ? undefined : knownNetworks.find((n) => fits(n.linkFormat, host, split.path));
+  const network = networks.find((n) => fitsFormat(n.linkFormat, host, split.path));
+  const known = network ? undefined : knownNetworks.find((n) => fitsFormat(n.linkFormat, host, split.path));
   const linkFormat = network?.linkFormat ?? known?.linkFormat;
-  const pairs = split.pairs
-    .filter((pair) => pair.name !== '' || pair.value !== '')
-    .map((pair) => ({
-      name: pair.name,
-      raw: pair.value,
-      decoded: decodeQueryText(pair.value),
-      ...guessRole(pair, linkFormat),
-    }));
+  const pairs = partsToRead(link, linkFormat).map((part) => ({
+    name: part.name,
+    raw: part.value,
+    decoded: decodeQueryText(part.value),
+    at: part.at,
+    ...guessRole(part, linkFormat),
+  }));
   const code = valueOf(pairs, 'program') ?? '';
   const program = network && programs.find((p) => p.network === network.id && p.code === code);
   const rawPage = pairs.find((pair) => pair.role === 'page')?.raw;
@@ -91,7 +107,7 @@ export const fillSlots = (linkParts: LinkParts): string => {
     const pair = linkParts.pairs.find((p) => p.name === slot.name);
     if (slot.fill !== '' && (pair === undefined || pair.raw === '')) fills[slot.name] = slot.fill;
   }
-  return fillParameters(linkParts.link, fills);
+  return withParts(linkParts.link, fills);
 };
 
 /** A title for a link that has none: the last telling word of the page inside it, or the host. */

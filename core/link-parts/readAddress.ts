@@ -4,6 +4,7 @@ import { deepLink, programsFor, stripPage } from './deepLink.ts';
 import type { PastedSnippet } from './pasted.ts';
 import type { LinkParts } from './read.ts';
 import { readLink } from './read.ts';
+import { accountTag } from './tags.ts';
 
 export interface Register {
   readonly domains: readonly Domain[];
@@ -32,16 +33,20 @@ export type ReadAddress =
   /** A page of a shop whose program is known and not joined. */
   | { readonly kind: 'not joined'; readonly page: string; readonly programs: readonly Program[] };
 
-/** The account tag a program's links get: its own, else that of its links, else the first registered at its network. */
+/**
+ * The account tag a program's links get: its own, else that of its newest link whose tag is registered, else the first
+ * registered at its network, else that of its newest link.
+ */
 export const tagFor = (
   program: Program,
   { accounts, links, networks }: Pick<Register, 'accounts' | 'links' | 'networks'>,
 ): string => {
   if (program.tag !== undefined && program.tag !== '') return program.tag;
-  const sample = links.findLast((link) => link.program === program.id);
-  const used =
-    sample && readLink(sample.destination, networks).pairs.find((pair) => pair.role === 'account')?.decoded;
-  return used ?? accounts.find((account) => account.network === program.network)?.tag ?? '';
+  const tags = accounts.filter(({ network }) => network === program.network).map(({ tag }) => tag);
+  const used = links.flatMap((link) =>
+    link.program === program.id ? [accountTag(link.destination, networks, [])] : [],
+  );
+  return used.findLast((tag) => tags.includes(tag)) ?? tags[0] ?? used.at(-1) ?? '';
 };
 
 /**
@@ -56,8 +61,9 @@ export const pageChoices = (page: string, register: Register, kept: readonly str
       const network = register.networks.find((n) => n.id === program.network);
       if (!network) return [];
       const stripped = stripPage(page, program.strip, [...(program.keep ?? []), ...kept]);
-      const sample = register.links.findLast((link) => link.program === program.id)?.destination;
-      const made = deepLink(stripped.page, network, program, tagFor(program, register), sample);
+      const own = register.links.filter((link) => link.program === program.id);
+      const destinations = own.map(({ destination }) => destination);
+      const made = deepLink(stripped.page, network, program, tagFor(program, register), destinations);
       return [{ network, program, stripped, made }];
     });
 

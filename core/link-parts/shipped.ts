@@ -102,7 +102,7 @@ export const knownNetworks: readonly KnownNetwork[] = [
     linkFormat: {
       version: 1,
       hosts: both('click.osprenet'),
-      path: '/*',
+      path: '/**',
       parameters: [
         { name: 'member', role: 'account' },
         { name: 'banner', role: 'creative' },
@@ -132,7 +132,7 @@ export const knownNetworks: readonly KnownNetwork[] = [
     linkFormat: {
       version: 1,
       hosts: both('vennor'),
-      path: '/*',
+      path: '/**',
       parameters: [
         { name: 'friend', role: 'account' },
         { name: 'note', role: 'slot' },

@@ -25,17 +25,15 @@ export const unknownTag = (
   programs: readonly Program[],
   accounts: readonly Account[],
 ): UnknownTag | undefined => {
-  const { network, split, pairs } = readLink(destination, networks, programs);
-  if (!network) return undefined;
-  const name = pairs.find((pair) => pair.role === 'account')?.name;
-  const pair = split.pairs.find((p) => p.name === name);
-  const tag = pairs.find((p) => p.name === name)?.decoded ?? '';
-  if (!pair || tag === '') return undefined;
+  const { network, pairs } = readLink(destination, networks, programs);
+  const pair = pairs.find(({ role }) => role === 'account');
+  if (!network || !pair || pair.raw === '') return undefined;
+  const tag = pair.decoded;
   const registered = accounts.filter((account) => account.network === network.id);
   // A network none of whose tags were ever registered tells nothing.
   return registered.length === 0 || registered.some((account) => account.tag === tag)
     ? undefined
-    : { network, tag, at: pair.valueAt, length: pair.value.length };
+    : { network, tag, at: pair.at, length: pair.raw.length };
 };
 
 /** The same for every destination a link may lead to; the first unknown one. */

@@ -2,7 +2,7 @@ import type { Account, Link, Marks, Network, Program } from '#core/catalogue';
 import { clickSlot } from '#core/catalogue';
 import { readLink } from './read.ts';
 import { slotLoss } from './slots.ts';
-import { fillParameters } from './splitLink.ts';
+import { withParts } from './places.ts';
 
 /** One thing a link needs so that it pays, and how it stands. */
 export interface PayCheck {
@@ -95,7 +95,7 @@ export const willItPay = (
       because: left
         ? `${slot.name} holds the word “${left}” where the click ID belongs, so no sale can ever be matched to its click.`
         : 'No click ID goes along, so no sale can ever be matched to its click.',
-      ...(slot && { mendedDestination: fillParameters(link.destination, { [slot.name]: '{click}' }) }),
+      ...(slot && { mendedDestination: withParts(link.destination, { [slot.name]: '{click}' }) }),
     });
   }
 

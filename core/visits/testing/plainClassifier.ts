@@ -26,10 +26,11 @@ export const plainClassifier = (
     return answer;
   };
 
-  /** Counts the visitor's requests before this one, back to the first that lies further in the past than a burst lasts. */
+  /** Counts the visitor's requests before this one, back to the first that lies further away than a burst lasts. */
   const isInBurst = ({ visitor, at }: HopRecord): boolean => {
     const times = requests.get(visitor) ?? [];
-    const run = times.length - 1 - times.findLastIndex((time) => time <= at - rules.burstSeconds * 1000);
+    const run =
+      times.length - 1 - times.findLastIndex((time) => Math.abs(at - time) >= rules.burstSeconds * 1000);
     requests.set(visitor, [...times.slice(-rules.burstRequests), at]);
     return run >= rules.burstRequests;
   };
@@ -47,7 +48,7 @@ export const plainClassifier = (
     if (stayed) return 'not redirected';
     const visit = `${hop.visitor} ${hop.link}`;
     const last = lastCounted.get(visit);
-    if (last !== undefined && hop.at - last < rules.repeatMinutes * 60_000) return 'repeat';
+    if (last !== undefined && Math.abs(hop.at - last) < rules.repeatMinutes * 60_000) return 'repeat';
     lastCounted.set(visit, hop.at);
     return 'counted';
   };
