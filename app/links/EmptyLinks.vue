@@ -3,9 +3,11 @@ import { ref } from 'vue';
 import { checkRecord, firstProblem, newDomain } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { newId } from '../data/random.ts';
+import { usePaste } from '../shell/paste.ts';
 
 /** What stands in the place of the list before there is a link: the first step. */
 const catalogue = useCatalogue();
+const paste = usePaste();
 const host = ref('');
 const problem = ref('');
 
@@ -13,7 +15,9 @@ const add = async () => {
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const checked = checkRecord('domain', newDomain(newId('dom'), host.value.trim().toLowerCase(), zone));
   problem.value = firstProblem(checked);
-  if (checked.ok) await catalogue.saveRecord('domain', checked.value);
+  if (!checked.ok) return;
+  await catalogue.saveRecord('domain', checked.value);
+  await paste.goOn();
 };
 </script>
 
@@ -24,6 +28,7 @@ const add = async () => {
       <p>
         Short links stand on a domain of your own. Point its DNS at the machine that runs the server, then
         name it here.
+        <strong v-if="paste.untilDomain">What you pasted becomes its first short link.</strong>
       </p>
       <form @submit.prevent="add">
         <v-text-field
@@ -31,8 +36,11 @@ const add = async () => {
           label="Domain for short links"
           placeholder="see.nightledge.example"
           :error-messages="problem"
+          autofocus
         />
-        <v-btn type="submit" color="primary" size="default">Add domain</v-btn>
+        <v-btn type="submit" color="primary" size="default">{{
+          paste.untilDomain ? 'Add domain and make the link' : 'Add domain'
+        }}</v-btn>
       </form>
     </template>
     <template v-else>

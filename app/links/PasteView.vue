@@ -101,7 +101,10 @@ const insert = async (event: ClipboardEvent | DragEvent, data: DataTransfer | nu
 const make = async () => {
   const [domain] = catalogue.domains;
   if (!domain) {
-    await router.push({ name: 'setup', hash: '#domains' });
+    // What stands in the field waits for the domain, and is here again afterwards.
+    paste.text = text.value;
+    paste.untilDomain = async () => void (await router.push({ name: 'paste' }));
+    await router.push({ name: 'links' });
     return;
   }
   const { count: made, changes } = pastedRecords(entries.value, choice, domain);

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { computed, ref, useTemplateRef, watch } from 'vue';
+import { computed, defineAsyncComponent, ref, useTemplateRef, watch } from 'vue';
 import type { Link } from '#core/catalogue';
 import { replaceTag, unknownTag } from '#core/link-parts';
 import { useCatalogue } from '../data/catalogue.ts';
 import { newId } from '../data/random.ts';
 import type { Row } from '../sync/index.ts';
 import { isTyping } from '../shell/keys.ts';
+import { usePaste } from '../shell/paste.ts';
 import { shortUrl } from './address.ts';
 import AsVisitor from './AsVisitor.vue';
 import DestinationSection from './DestinationSection.vue';
@@ -19,9 +20,12 @@ import ReturnSection from './ReturnSection.vue';
 import SplitSection from './SplitSection.vue';
 import WillItPay from './WillItPay.vue';
 
+const NextSteps = defineAsyncComponent(() => import('./NextSteps.vue'));
+
 const props = defineProps<{ link: Link }>();
 const emit = defineEmits<{ back: []; editing: [is: boolean] }>();
 const catalogue = useCatalogue();
+const paste = usePaste();
 const { copy, test } = useLinkActions();
 const editing = ref<'entry' | 'split' | 'destination' | 'hop' | 'marks' | undefined>();
 const more = ref(false);
@@ -120,6 +124,7 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.section-edi
     </header>
     <link-more v-if="more" :link="link" :domain="domain" @done="more = false" @removed="emit('back')" />
     <div ref="stem" class="stem">
+      <next-steps v-if="paste.first === link.id" :link="link" @copy="copy(link)" />
       <p v-if="isRemoved" class="state bad" role="alert">
         Somebody removed this link while you edit it. Save, and you are asked which stays.
       </p>

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
+import { useRouter } from 'vue-router';
 import type { PayCheck } from '#core/link-parts';
 import { willItPay } from '#core/link-parts';
 import type { Domain, Link } from '#core/catalogue';
 import { marksOf } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { useJournal } from '../data/journal.ts';
+import { usePaste } from '../shell/paste.ts';
 
 const props = defineProps<{ link: Link; domain: Domain }>();
 const emit = defineEmits<{ mend: [destination: string]; marks: [] }>();
@@ -17,9 +19,7 @@ const checks = computed(() =>
   willItPay(
     props.link,
     marksOf(props.link, props.domain),
-    catalogue.networks,
-    catalogue.programs,
-    catalogue.accounts,
+    catalogue,
     journal.lastPostbacks.get(props.link.network ?? ''),
     Date.now(),
     journal.traces.get(props.link.id),
@@ -30,6 +30,13 @@ const shown = computed(
     checks.value.find((check) => check.about === open.value) ??
     checks.value.find((check) => check.state === 'bad'),
 );
+const paste = usePaste();
+const router = useRouter();
+/** The view where a network is named and learnt, with this link in its field. */
+const register = () => {
+  paste.text = props.link.destination;
+  return router.push({ name: 'paste' });
+};
 const words = { good: '', bad: 'missing', unknown: 'not seen' } as const;
 const labelOf = (check: PayCheck) =>
   check.state === 'good'
@@ -55,14 +62,24 @@ const labelOf = (check: PayCheck) =>
     </div>
     <p v-if="shown">
       {{ shown.because }}
+      <button v-if="shown.mend" class="text-link" type="button" @click="emit('mend', shown.mend.destination)">
+        {{ shown.mend.words }}
+      </button>
       <button
-        v-if="shown.mendedDestination"
+        v-else-if="shown.about === 'account' && shown.state === 'unknown'"
         class="text-link"
         type="button"
-        @click="emit('mend', shown.mendedDestination)"
+        @click="register"
       >
-        Fill it in
+        Register its network from this link
       </button>
+      <router-link
+        v-else-if="shown.about === 'program'"
+        class="text-link"
+        :to="`/programs/${link.network ?? ''}`"
+      >
+        See its programs
+      </router-link>
       <button
         v-else-if="shown.about === 'marks' && shown.state === 'bad'"
         class="text-link"

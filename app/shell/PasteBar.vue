@@ -42,6 +42,10 @@ const onPaste = (event: ClipboardEvent) => {
   if (more) void paste.offerTransfer(transfer);
   else paste.offer(transfer.plain);
 };
+/** Only a mouse that is moved chooses: one at rest, under which the list opens, changes nothing of what Enter does. */
+const onMove = ({ movementX, movementY }: MouseEvent, index: number) => {
+  if (movementX !== 0 || movementY !== 0) chosen.value = index;
+};
 const wordsOf = (will: string) => will.replace(/^(make|open|read|teach|follow)\b/, (word) => `${word}s`);
 const stripped = computed(() => first.value?.parts?.some((part) => !part.stays) ?? false);
 const leave = () => {
@@ -93,7 +97,7 @@ const leave = () => {
         role="option"
         :aria-selected="i === chosen"
         @mousedown.prevent="act(i)"
-        @mouseenter="chosen = i"
+        @mousemove="onMove($event, i)"
       >
         <span>{{ choice.what }}</span><span class="quiet">{{ choice.will }}</span>
         <span v-if="choice.parts?.length" class="parts mono">

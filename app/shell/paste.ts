@@ -75,27 +75,38 @@ export const usePaste = defineStore('paste', () => {
     text.value = '';
     await router.push({ name: 'journey', params: { link: journey.visit.hop.link, click } });
   };
-  const domainOrSetup = async (): Promise<Domain | undefined> => {
+  /** What was pasted and waits until there is a domain for it. */
+  const untilDomain = shallowRef<(() => Promise<void>) | undefined>();
+  /** The link that was the first of all: what comes next is told with it, once. */
+  const first = ref('');
+  const domainOrAsk = async (then: () => Promise<void>): Promise<Domain | undefined> => {
     const [domain] = catalogue.domains;
     if (!domain) {
-      notice.say('First say which domain of yours the short link is on. What you pasted stays in the bar.');
-      await router.push({ name: 'setup', hash: '#domains' });
+      untilDomain.value = then;
+      await router.push({ name: 'links' });
     }
     return domain;
   };
+  /** Makes what was pasted before there was a domain. */
+  const goOn = async (): Promise<void> => {
+    const then = untilDomain.value;
+    untilDomain.value = undefined;
+    await then?.();
+  };
   const made = async (link: Link, domain: Domain) => {
+    if (catalogue.links.length === 1) first.value = link.id;
     await openLink(link.id);
     notice.say(`${domain.host}/${domain.prefix}${link.slug} is made.`, () => {
       void catalogue.undo();
       void router.push({ name: 'links' });
     });
   };
-  const make = async (from: NewLink) => {
-    const domain = await domainOrSetup();
+  const make = async (from: NewLink): Promise<void> => {
+    const domain = await domainOrAsk(() => make(from));
     if (domain) await made(await (await getTools()).makeLink(from, domain), domain);
   };
-  const makePage = async (choice: PageChoice) => {
-    const domain = await domainOrSetup();
+  const makePage = async (choice: PageChoice): Promise<void> => {
+    const domain = await domainOrAsk(() => makePage(choice));
     if (!domain) return;
     if (!choice.made.ok) {
       notice.say(choice.made.message);
@@ -231,5 +242,5 @@ export const usePaste = defineStore('paste', () => {
     if (problems.length > 0) notice.say(problems.join(' '));
   };
 
-  return { choices, keep, offer, offerTransfer, ready, text, wanted };
+  return { choices, first, goOn, keep, offer, offerTransfer, ready, text, untilDomain, wanted };
 });

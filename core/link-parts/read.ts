@@ -48,7 +48,7 @@ const partsToRead = (link: string, linkFormat: LinkFormat | undefined): LinkPart
   const inPieces = new Set(placed.map(({ name }) => name.replace(/[.#]\d+$/, '')));
   const found = partsOf(link).filter((part) => {
     if (placed.some(({ name }) => name === part.name) || inPieces.has(part.name)) return false;
-    if (part.value === '' && isPlace(part.name)) return false;
+    if (part.value === '' && part.name.startsWith('/')) return false;
     return !isPlace(part.name) || guessRole(part).role !== 'other';
   });
   return [...placed, ...found].toSorted((a, b) => a.at - b.at);

@@ -1,0 +1,55 @@
+import type { Browser } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { send } from '../standins/index.ts';
+import { freshPerson, startBrowser } from './browser.ts';
+import { openApp, paste, startServer, untilLive } from './desk.ts';
+
+let browser: Browser;
+beforeAll(async () => {
+  browser = await startBrowser();
+});
+afterAll(() => browser.close());
+
+describe('an empty server', () => {
+  it('is three presses and one name from a live link, at a network nobody registered, that carries the click ID', async () => {
+    const server = await startServer();
+    const page = await openApp(await freshPerson(browser), server);
+    await page.getByText('First, your domain').waitFor();
+    await page.locator('h2').click();
+    let presses = 0;
+    const press = async (key: string) => {
+      presses += 1;
+      await page.keyboard.press(key);
+    };
+    await paste(page, 'https://go.farrow.example/x?m=881&who=nl-9&sub1=&end=');
+    presses += 1;
+    await page.getByText('go.farrow.example, no network of yours').first().waitFor();
+    await press('Enter');
+    await page.getByText('What you pasted becomes its first short link.').waitFor();
+    await page.getByLabel('Domain for short links').pressSequentially('see.nightledge.localhost');
+    await press('Enter');
+    await untilLive(page);
+    expect(presses).toBe(3);
+    await page.getByText('Your first short link. What comes next:').waitFor();
+
+    // What is missing is filled in with one press, and said to be that.
+    await page.getByText('Networks often take sub-IDs as sub1, and it is empty here.').waitFor();
+    await page.getByRole('button', { name: 'Fill sub1' }).click();
+    await untilLive(page);
+    const slug = (await page.getByText('see.nightledge.localhost/').first().innerText()).split('/')[1] ?? '';
+    const answer = await send(`http://see.nightledge.localhost:${server.port}/${slug}`);
+    expect(answer.headers.location).toMatch(
+      /^https:\/\/go\.farrow\.example\/x\?m=881&who=nl-9&sub1=[0-9A-Z]{26}&end=$/,
+    );
+
+    // What comes next is offered once: from here the network is registered from this very link.
+    await page.getByRole('button', { name: 'Register its network' }).first().click();
+    expect(await page.getByLabel('Links, pages of shops').inputValue()).toContain(
+      'go.farrow.example/x?m=881',
+    );
+    await page.goBack();
+    await page.getByRole('button', { name: 'Done' }).click();
+    await page.getByText('What comes next').waitFor({ state: 'detached' });
+    await server.stop();
+  });
+});
