@@ -1,5 +1,7 @@
 import type { Browser } from 'playwright-core';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import type { ChangesPage } from '#core/catalogue';
+import { call } from '../server/client.ts';
 import { send } from '../standins/index.ts';
 import { freshPerson, startBrowser } from './browser.ts';
 import { openApp, paste, startServer, untilLive } from './desk.ts';
@@ -47,9 +49,27 @@ describe('an empty server', () => {
     expect(await page.getByLabel('Links, pages of shops').inputValue()).toContain(
       'go.farrow.example/x?m=881',
     );
+    await page.getByLabel('Name of the network').fill('Farrow');
+    await page.getByLabel('What who is for').selectOption('account');
+    await page.getByRole('button', { name: 'Learn this network' }).click();
+    await page.getByText('Farrow is learnt.').waitFor();
+    // The link that was there before belongs to it from now on.
     await page.goBack();
-    await page.getByRole('button', { name: 'Done' }).click();
-    await page.getByText('What comes next').waitFor({ state: 'detached' });
+    await page
+      .getByText('No postback from Farrow has come yet.')
+      .or(page.getByText('postback: not seen'))
+      .first()
+      .waitFor();
+    await vi.waitFor(async () => {
+      const { body } = await call(server, 'GET', '/changes?after=0');
+      const { changes }: ChangesPage = JSON.parse(body);
+      const network = changes.find(({ kind }) => kind === 'network');
+      expect(changes.find(({ kind }) => kind === 'link')?.value).toMatchObject({ network: network?.record });
+    });
+    // Its postback address has no placeholder yet, and says what that means before it is copied.
+    await page.goto(`http://localhost:${server.port}/programs`);
+    await page.getByText('so no sale sent there can ever be matched to its click').waitFor();
+    expect(await page.getByRole('button', { name: 'Copy', exact: true }).count()).toBe(0);
     await server.stop();
   });
 });

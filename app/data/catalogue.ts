@@ -2,7 +2,7 @@ import pLimit from 'p-limit';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowReactive } from 'vue';
 import type { UnknownTag } from '#core/link-parts';
-import { unknownTagOf } from '#core/link-parts';
+import { ownership, unknownTagOf, withOwners } from '#core/link-parts';
 import type {
   Domain,
   FieldConflict,
@@ -171,11 +171,55 @@ export const useCatalogue = defineStore('catalogue', () => {
     });
 
   /**
+   * Network and program of a link follow from its destination: set anew where a link is saved, and for every link that a
+   * network or program saved with it reads otherwise.
+   */
+  const withDerivedOwners = (changes: readonly CatalogueChange[]): readonly CatalogueChange[] => {
+    const saved = <T extends { readonly id: string }>(kind: RecordKind, list: readonly T[]): T[] => {
+      const next = new Map(
+        changes.flatMap((change) =>
+          change.kind === kind ? [[change.value?.id ?? change.id, change.value] as const] : [],
+        ),
+      );
+      if (next.size === 0) return [...list];
+      const stays = list.filter(({ id }) => !next.has(id));
+      // What is saved as a kind holds a record of it.
+      return [
+        ...stays,
+        ...[...next.values()].flatMap((value) => (value === null ? [] : [value as unknown as T])),
+      ];
+    };
+    const nextNetworks = saved('network', networks.value);
+    const nextPrograms = saved('program', programs.value);
+    const isOther = ({ kind, value: next, id }: CatalogueChange): boolean => {
+      if (kind !== 'network' && kind !== 'program') return false;
+      const before = rows.get(next?.id ?? id ?? '')?.value;
+      // Records of these two kinds.
+      const text = (record: object | null | undefined) => record && ownership(record as Network | Program);
+      return text(before) !== text(next);
+    };
+    const own = changes.map((change): CatalogueChange =>
+      change.kind === 'link' && change.value
+        ? { ...change, value: withOwners(change.value as Link, nextNetworks, nextPrograms) } // of this kind
+        : change,
+    );
+    if (!changes.some(isOther)) return own;
+    const given = new Set(changes.map((change) => change.value?.id ?? change.id));
+    const others = links.value.flatMap((link): CatalogueChange[] => {
+      if (given.has(link.id)) return [];
+      const next = withOwners(link, nextNetworks, nextPrograms);
+      return next === link ? [] : [{ kind: 'link', value: next }];
+    });
+    return [...own, ...others];
+  };
+
+  /**
    * Saves records as one step that can be undone as one; all of them, or none.
    *
    * @throws NotKept where this browser does not keep them
    */
-  const save = async (...changes: readonly CatalogueChange[]): Promise<void> => {
+  const save = async (...given: readonly CatalogueChange[]): Promise<void> => {
+    const changes = withDerivedOwners(given);
     const step = changes.length > 1 ? newChangeId() : undefined;
     const edits = changes.map(({ kind, value: next, id, began }): Edit => {
       const record = next?.id ?? id;

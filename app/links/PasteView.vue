@@ -52,7 +52,7 @@ const allGroups = ref(false);
 const groupsOf = (list: readonly PasteEntry[]) => {
   const byKey = new Map<string, { title: string; links: LinkParts[] }>();
   for (const entry of list) {
-    if (entry.kind !== 'tracking' && entry.kind !== 'address') continue;
+    if (!('linkParts' in entry)) continue;
     const { network, known, host } = entry.linkParts;
     const key = network?.id ?? known?.name ?? host;
     const group = byKey.get(key) ?? { title: network?.name ?? key, links: [] };

@@ -34,3 +34,4 @@ export { accountTag, replaceTag, unknownTag, unknownTagOf } from './tags.ts';
 export type { Followed, Trail } from './trail.ts';
 export { followValues, trailOf } from './trail.ts';
 export type { TracedHop, TraceEnd } from './traced.ts';
+export { ownership, withOwners } from './owners.ts';

@@ -5,7 +5,7 @@ import type { PastedAddress } from './pastedAddresses.ts';
 import { addressesIn, seen, whyNoAddress } from './pastedAddresses.ts';
 import type { PastedUnit } from './pastedText.ts';
 import type { LinkParts } from './read.ts';
-import { fillSlots } from './read.ts';
+import { fillSlots, readLink } from './read.ts';
 import type { PageChoice, ReadAddress, Register } from './readAddress.ts';
 import { pageChoices, readAddress } from './readAddress.ts';
 import { hostOf, splitLink } from './splitLink.ts';
@@ -26,8 +26,10 @@ export type PasteEntry = {
       readonly snippet?: PastedSnippet;
     }
   | { readonly kind: 'page'; readonly choices: readonly PageChoice[] }
-  /** A short link of ours, or one whose destination this is. */
-  | { readonly kind: 'short' | 'exists'; readonly link: Link }
+  /** A short link of ours. */
+  | { readonly kind: 'short'; readonly link: Link }
+  /** The destination of a link of ours, or what it becomes. */
+  | { readonly kind: 'exists'; readonly link: Link; readonly linkParts: LinkParts }
   /** It stands further up in the same paste. */
   | { readonly kind: 'twice'; readonly line: number }
   /** Nothing can be made of it; `reason` says why, and what to do. */
@@ -76,13 +78,18 @@ export const makePasteReader = (register: Register): ((unit: PastedUnit) => Past
       case 'tracking':
       case 'address': {
         const link = byDestination.get(address) ?? byDestination.get(fillSlots(recognised.linkParts));
-        return link ? { ...base, kind: 'exists', link } : { ...base, ...recognised };
+        return link
+          ? { ...base, kind: 'exists', link, linkParts: recognised.linkParts }
+          : { ...base, ...recognised };
       }
       case 'page': {
         const choices = pageChoices(address, register);
         const made = choices.flatMap((choice) => (choice.made.ok ? [choice.made.link] : []));
         const link = made.map((each) => byDestination.get(each)).find((each) => each !== undefined);
-        if (link) return { ...base, kind: 'exists', link };
+        if (link) {
+          const linkParts = readLink(link.destination, register.networks, register.programs);
+          return { ...base, kind: 'exists', link, linkParts };
+        }
         const [first] = choices;
         return first && !first.made.ok && made.length === 0
           ? { ...base, kind: 'not read', reason: first.made.message }

@@ -10,6 +10,7 @@ import {
   reportParts,
 } from '#core/conversions';
 import { readTable } from '#core/formats';
+import { withOwners } from '#core/link-parts';
 import type { ReconcileInput, CaseKind } from '#core/reconcile';
 import { balanceOf, bridgeClicks, daysApart, reconcile } from '#core/reconcile';
 import { classified } from '../../core/visits/testing/classified.ts';
@@ -106,6 +107,11 @@ describe('a season of Nightledge', () => {
     expect(print(makeSeason({ seed: 6, end, requests: 4000 }))).not.toBe(
       print(makeSeason({ seed: 5, end, requests: 4000 })),
     );
+  });
+
+  it('says of each link the network and program that its destination says', () => {
+    const { links, networks, programs } = season.made;
+    for (const link of links) expect(withOwners(link, networks, programs)).toEqual(link);
   });
 
   it('has the size it was asked for, and every kind of fault', () => {

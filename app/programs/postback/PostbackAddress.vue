@@ -13,6 +13,9 @@ const catalogue = useCatalogue();
 const journal = useJournal();
 const notice = useNotice();
 const address = computed(() => postbackAddress(props.network, catalogue.domains[0]));
+/** Without the click's placeholder it is copied only where a person says so. */
+const carriesClick = computed(() => (props.network.postback.placeholders.click ?? '') !== '');
+const copy = () => notice.copy(address.value, 'The postback address is copied.');
 const programs = computed(() =>
   catalogue.programs.filter(({ network, state }) => network === props.network.id && state === 'joined'),
 );
@@ -61,8 +64,15 @@ const isOn = (event: Event) => event.target instanceof HTMLInputElement && event
   <p>Set this at the network. It then reports every conversion here.</p>
   <div class="address">
     <code>{{ address }}</code>
-    <v-btn color="primary" @click="notice.copy(address, 'The postback address is copied.')">Copy</v-btn>
+    <v-btn v-if="carriesClick" color="primary" @click="copy">Copy</v-btn>
+    <v-btn v-else class="quiet-button" @click="copy">Copy it without the click ID</v-btn>
   </div>
+  <p v-if="!carriesClick" class="warning" role="note">
+    <strong
+      >It has no placeholder for the click ID, so no sale sent there can ever be matched to its click.</strong
+    >
+    Say below what {{ network.name }} calls the click ID first; its help page lists the placeholders.
+  </p>
   <fieldset>
     <legend class="quiet">Set there for</legend>
     <label
