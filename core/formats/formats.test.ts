@@ -255,6 +255,170 @@ describe('redirects made by hand', () => {
     expect(read?.redirects.map((r) => [r.path, r.to, r.status])).toEqual(redirects);
     expect(read?.unread).toHaveLength(unread);
   });
+  /** What is read, and the line and reason of what is not. */
+  const told = (text: string, name: string) => {
+    const read = readRedirects(text, name);
+    return {
+      read: read?.redirects.map(({ line, path, to, status }) => [line, path, to, status]),
+      unread: read?.unread.map(({ line, why }) => [line, why.split(/[:,;]/)[0]]),
+    };
+  };
+  it('of nginx are read in their blocks, and each that depends on more is named', () =>
+    expect(
+      told(
+        `server {
+  listen 80;
+  # location = /old { return 301 https://old.example/; }
+  location = /kit { return 301 https://a.example/?x=1#top; }
+  location /moon {
+    add_header X-Robots-Tag noindex;
+    return 302 "https://b.example/";
+  }
+  location ~ ^/star-map/?$ { return 307 https://c.example/;}
+  location ~ ^/re/(.*)$ { return 301 https://d.example/$1; }
+  location @gone { return 302 https://e.example/; }
+  if ($request_uri = /exact) { return 301 https://f.example/; }
+  if ($http_user_agent ~ bot) { return 301 https://g.example/; }
+  location / { return 301 https://h.example$request_uri; }
+  error_page 404 =301 https://i.example/;
+  location = /page { proxy_pass https://j.example; }
+}
+map $uri $to {
+  default https://k.example/;
+  /lamp https://l.example/;
+}
+`,
+        'site.conf',
+      ),
+    ).toEqual({
+      read: [
+        [4, 'kit', 'https://a.example/?x=1#top', 301],
+        [7, 'moon', 'https://b.example/', 302],
+        [9, 'star-map', 'https://c.example/', 307],
+        [12, 'exact', 'https://f.example/', 301],
+        [20, 'lamp', 'https://l.example/', 302],
+      ],
+      unread: [
+        [10, 'Its destination is put together at each request.'],
+        [11, 'It stands in a named location'],
+        [13, 'It holds only under a condition'],
+        [14, 'Its destination is put together at each request.'],
+        [15, 'It sends on what is not found'],
+        [19, 'It sends on whatever is asked for'],
+      ],
+    }));
+
+  it('of Caddy are read in handle blocks and by matchers, and none is passed over', () =>
+    expect(
+      told(
+        `see.nightledge.example {
+  redir /kit https://a.example/ permanent
+  handle /moon {
+    redir https://b.example/ 302
+  }
+  @old path /one /two
+  redir @old https://c.example/
+  @phones header User-Agent *Mobile*
+  redir @phones https://d.example/
+  @both {
+    path /three
+    method GET
+  }
+  redir @both https://e.example/
+  redir /all/* https://f.example/
+  redir https://g.example{uri}
+}
+`,
+        'Caddyfile',
+      ),
+    ).toEqual({
+      read: [
+        [2, 'kit', 'https://a.example/', 301],
+        [4, 'moon', 'https://b.example/', 302],
+        [7, 'one', 'https://c.example/', 302],
+        [7, 'two', 'https://c.example/', 302],
+      ],
+      unread: [
+        [9, 'It holds only under a condition'],
+        [14, 'It holds only under a condition'],
+        [15, 'Its path is an expression'],
+        [16, 'It sends on whatever is asked for'],
+      ],
+    }));
+
+  it('of Apache are read with the conditions and sections around them', () =>
+    expect(
+      told(
+        `<IfModule mod_rewrite.c>
+RewriteEngine On
+RewriteCond %{HTTP_USER_AGENT} Mobile
+RewriteRule ^phone$ https://a.example/ [R=302,L]
+RewriteRule ^kit$ https://b.example/ [L,R=301]
+</IfModule>
+<Location "/moon">
+  Redirect 307 https://c.example/
+</Location>
+<If "%{QUERY_STRING} =~ /x/">
+  Redirect /when https://d.example/
+</If>
+Redirect /long \\
+  https://e.example/
+Redirect gone /gone
+RewriteRule ^up$ %{REQUEST_SCHEME}://f.example/ [R]
+`,
+        '.htaccess',
+      ),
+    ).toEqual({
+      read: [
+        [5, 'kit', 'https://b.example/', 301],
+        [8, 'moon', 'https://c.example/', 307],
+        [13, 'long', 'https://e.example/', 302],
+      ],
+      unread: [
+        [4, 'It holds only under a condition'],
+        [11, 'It holds only under a condition'],
+        [15, 'It does not lead to an http or https address.'],
+        [16, 'It does not lead to an http or https address.'],
+      ],
+    }));
+
+  it.each<[string, [number, string, string, number][], number]>([
+    [
+      '<?php\n$url = \'https://a.example/?x=1\';\nheader("Location: $url", true, 301);',
+      [[2, 'kit', 'https://a.example/?x=1', 301]],
+      0,
+    ],
+    [
+      "<?php\ndefine('TO', 'https://a.example/');\nheader('Location: ' . TO);",
+      [[2, 'kit', 'https://a.example/', 302]],
+      0,
+    ],
+    [
+      "<?php\n$links = array(\n  'moon' => 'https://a.example/', // old: 'x' => 'https://x.example/'\n  \"star\" => \"https://b.example/\",\n);\nheader('Location: ' . $links[$_GET['to']], true, 307);",
+      [
+        [3, 'moon', 'https://a.example/', 307],
+        [4, 'star', 'https://b.example/', 307],
+      ],
+      0,
+    ],
+    [
+      "<?php\n$to = 'https://a.example/';\nif (rand()) $to = 'https://b.example/';\nheader('Location: ' . $to);",
+      [],
+      1,
+    ],
+    [
+      "<?php // header('Location: https://x.example/');\nheader('Location: https://a.example/');",
+      [[2, 'kit', 'https://a.example/', 302]],
+      0,
+    ],
+    ['<?php header("Location: https://a.example/$id");', [], 1],
+    ['<?php echo 1;', [], 1],
+  ])('of PHP are read from variables, constants and arrays, or named: %s', (text, read, unread) => {
+    const found = told(text, 'go/kit.php');
+    expect(found.read).toEqual(read);
+    expect(found.unread).toHaveLength(unread);
+  });
+
   it('are not seen in other texts', () =>
     expect(readRedirects('slug,url\nkit,https://a.example/\n', 'a.csv')).toBeUndefined());
 });

@@ -13,8 +13,8 @@ export {
   readLinkRows,
   writeLinks,
 } from './links.ts';
-export type { HandRedirect, ReadRedirects } from './redirects.ts';
-export { readRedirects } from './redirects.ts';
+export type { HandRedirect, ReadRedirects } from './redirects/index.ts';
+export { readRedirects } from './redirects/index.ts';
 export { parseNdjson, readNdjson } from './ndjson.ts';
 export type { DecodedText } from './text.ts';
 export { decodeText } from './text.ts';
