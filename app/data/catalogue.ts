@@ -48,6 +48,8 @@ const mostSteps = 100;
 const lock = <T>(name: string, work: () => Promise<T>): Promise<T> =>
   'locks' in navigator ? navigator.locks.request(name, work) : work();
 
+const screenTurn = (): Promise<void> => new Promise((resolve) => setTimeout(resolve));
+
 /** What the person edits, as the screens show it; kept and sent by `app/sync`. */
 export const useCatalogue = defineStore('catalogue', () => {
   const rows = shallowReactive(new Map<string, Row>());
@@ -174,7 +176,9 @@ export const useCatalogue = defineStore('catalogue', () => {
    * Network and program of a link follow from its destination: set anew where a link is saved, and for every link that a
    * network or program saved with it reads otherwise.
    */
-  const withDerivedOwners = (changes: readonly CatalogueChange[]): readonly CatalogueChange[] => {
+  const withDerivedOwners = async (
+    changes: readonly CatalogueChange[],
+  ): Promise<readonly CatalogueChange[]> => {
     const saved = <T extends { readonly id: string }>(kind: RecordKind, list: readonly T[]): T[] => {
       const next = new Map(
         changes.flatMap((change) =>
@@ -198,18 +202,25 @@ export const useCatalogue = defineStore('catalogue', () => {
       const text = (record: object | null | undefined) => record && ownership(record as Network | Program);
       return text(before) !== text(next);
     };
-    const own = changes.map((change): CatalogueChange =>
-      change.kind === 'link' && change.value
-        ? { ...change, value: withOwners(change.value as Link, nextNetworks, nextPrograms) } // of this kind
-        : change,
-    );
+    /** Reads thousands of links in turns of the screen. */
+    const perTurn = 400;
+    const own: CatalogueChange[] = [];
+    for (const change of changes) {
+      const isLink = change.kind === 'link' && change.value;
+      own.push(
+        isLink ? { ...change, value: withOwners(change.value as Link, nextNetworks, nextPrograms) } : change, // of this kind
+      );
+      if (own.length % perTurn === 0) await screenTurn();
+    }
     if (!changes.some(isOther)) return own;
     const given = new Set(changes.map((change) => change.value?.id ?? change.id));
-    const others = links.value.flatMap((link): CatalogueChange[] => {
-      if (given.has(link.id)) return [];
+    const others: CatalogueChange[] = [];
+    for (const [i, link] of links.value.entries()) {
+      if (i % perTurn === perTurn - 1) await screenTurn();
+      if (given.has(link.id)) continue;
       const next = withOwners(link, nextNetworks, nextPrograms);
-      return next === link ? [] : [{ kind: 'link', value: next }];
-    });
+      if (next !== link) others.push({ kind: 'link', value: next });
+    }
     return [...own, ...others];
   };
 
@@ -219,7 +230,7 @@ export const useCatalogue = defineStore('catalogue', () => {
    * @throws NotKept where this browser does not keep them
    */
   const save = async (...given: readonly CatalogueChange[]): Promise<void> => {
-    const changes = withDerivedOwners(given);
+    const changes = await withDerivedOwners(given);
     const step = changes.length > 1 ? newChangeId() : undefined;
     const edits = changes.map(({ kind, value: next, id, began }): Edit => {
       const record = next?.id ?? id;

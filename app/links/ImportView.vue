@@ -11,6 +11,7 @@ import { useCatalogue } from '../data/catalogue.ts';
 import { saveFile } from '../data/saveFile.ts';
 import { tellExported } from '../data/server.ts';
 import { useNotice } from '../shell/notice.ts';
+import { filesOf } from './droppedFiles.ts';
 import BadRows from '../theme/BadRows.vue';
 import { count } from '../theme/formats.ts';
 import type { ImportWorker, ReadFile } from './import.worker.ts';
@@ -46,14 +47,23 @@ const makePlan = async () => {
       ? await worker.plan(plain(domain.value), plain(catalogue.links), whenTaken.value, Date.now())
       : undefined;
 };
-const take = async (picked: File | undefined) => {
-  if (!picked) return;
-  name.value = picked.name;
-  const read = await worker.read(
-    new Uint8Array(await picked.arrayBuffer()),
-    picked.name,
-    plain(catalogue.networks),
-  );
+const bytesOf = async (picked: File) => new Uint8Array(await picked.arrayBuffer());
+const isZip = (bytes: Uint8Array) => bytes[0] === 0x50 && bytes[1] === 0x4b && bytes[2] === 3;
+/** Reads a file, or several of redirects together: a choice, a folder, a zip. */
+const take = async (picked: readonly File[]) => {
+  const [first] = picked;
+  if (!first) return;
+  name.value = picked.length === 1 ? first.name : `${count(picked.length)} files`;
+  const bytes = await bytesOf(first);
+  const unzipped = picked.length === 1 && isZip(bytes) ? await worker.unzip(bytes) : [];
+  const many = async () =>
+    Promise.all(picked.map(async (each) => ({ name: each.name, bytes: await bytesOf(each) })));
+  const read =
+    unzipped.length > 0
+      ? await worker.readMany(unzipped)
+      : picked.length > 1
+        ? await worker.readMany(await many())
+        : await worker.read(bytes, first.name, plain(catalogue.networks));
   file.value = read;
   good.value = 0;
   bad.value = [];
@@ -70,9 +80,9 @@ const take = async (picked: File | undefined) => {
 watch(columns, () => void readRows(), { deep: true });
 watch([good, whenTaken, domain, () => bad.value], () => void makePlan());
 
-const onDrop = (event: DragEvent) => void take(event.dataTransfer?.files[0]);
+const onDrop = (event: DragEvent) => void filesOf(event.dataTransfer).then(take);
 const onPick = ({ target }: Event) => {
-  if (target instanceof HTMLInputElement) void take(target.files?.[0]);
+  if (target instanceof HTMLInputElement) void take([...(target.files ?? [])]);
 };
 const setColumn = (i: number, { target }: Event) => {
   const value = target instanceof HTMLSelectElement ? target.value : '';
@@ -173,14 +183,15 @@ const separators: Readonly<Record<string, string>> = {
     <label class="drop">
       <input
         type="file"
+        multiple
         class="visually-hidden"
-        accept=".csv,.tsv,.txt,.json,.conf,.htaccess,.php,text/*"
+        accept=".zip,.csv,.tsv,.txt,.json,.conf,.htaccess,.php,text/*"
         @change="onPick"
       />
-      <strong>Drop a file here, or choose one.</strong>
+      <strong>Drop files or a folder here, or choose them.</strong>
       <span class="quiet">
         A table of links (CSV), a catalogue of Fernhop (JSON), or redirects made by hand: .htaccess, nginx,
-        Caddyfile, _redirects, a PHP file.
+        Caddyfile, _redirects, PHP files; of these several at once, a whole folder, or a zip.
       </span>
     </label>
 
@@ -218,11 +229,19 @@ const separators: Readonly<Record<string, string>> = {
     </template>
     <template v-else-if="file?.kind === 'redirects'">
       <p>
-        <strong>{{ name }}</strong>: redirects as {{ file.format }} has them.
+        <strong>{{ name }}</strong>: redirects as {{ file.formats.join(', ') || 'nothing that is known' }} has
+        them.
       </p>
       <ul v-if="file.unread.length > 0" class="unread">
-        <li v-for="line in file.unread" :key="line.line">
-          Line {{ line.line }}, <code>{{ line.text }}</code> {{ line.why }}
+        <li v-for="(line, i) in file.unread" :key="i">
+          <template v-if="line.file !== name"
+            >{{ line.file }}<template v-if="line.line > 0">, </template></template
+          >
+          <template v-if="line.line > 0"
+            >{{ line.file === name ? 'Line' : 'line' }} {{ line.line }},
+            <code>{{ line.text }}</code></template
+          >
+          {{ line.why }}
         </li>
       </ul>
     </template>

@@ -1,4 +1,5 @@
 import { expose } from 'comlink';
+import { unzipSync } from 'fflate';
 import type { BadRow, Domain, Link, Network } from '#core/catalogue';
 import { firstProblem, recordId, secret } from '#core/catalogue';
 import type {
@@ -31,8 +32,9 @@ export type ReadFile =
     }
   | {
       readonly kind: 'redirects';
-      readonly format: ReadRedirects['format'];
-      readonly unread: ReadRedirects['unread'];
+      /** The forms in which they are written. */
+      readonly formats: readonly ReadRedirects['format'][];
+      readonly unread: readonly (ReadRedirects['unread'][number] & { readonly file: string })[];
     }
   | {
       readonly kind: 'table';
@@ -49,6 +51,9 @@ let table: CsvTable | undefined;
 let good: GoodRow[] = [];
 let bad: BadRow[] = [];
 const sampleRows = 5;
+/** A zip of redirects is small; larger entries, and more of them, are something else. */
+const mostEntryBytes = 5 * 1024 * 1024;
+const mostEntries = 2000;
 
 const fresh = () => recordId('lnk', crypto.getRandomValues(new Uint8Array(14)));
 
@@ -80,17 +85,7 @@ const api = {
           }
         : { kind: 'nothing', message: firstProblem(read) };
     }
-    const redirects = readRedirects(text, name);
-    if (redirects) {
-      const { format, unread } = redirects;
-      table = {
-        header: ['slug', 'url', 'type'],
-        rows: redirects.redirects.map((r) => [r.path, r.to, String(r.status)]),
-        lines: redirects.redirects.map((r) => r.line),
-        delimiter: '',
-      };
-      return { kind: 'redirects', format, unread };
-    }
+    if (readRedirects(text, name)) return api.readMany([{ name, bytes }]);
     table = readTable(text);
     if (table.rows.length === 0) return { kind: 'nothing', message: 'There is no row in this file.' };
     return {
@@ -102,6 +97,43 @@ const api = {
       sample: table.rows.slice(0, sampleRows),
       rows: table.rows.length,
     };
+  },
+
+  /** Reads files of redirects together: a folder, a choice of several, or what is in a zip. Each that is none is named. */
+  readMany: (files: readonly { readonly name: string; readonly bytes: Uint8Array }[]): ReadFile => {
+    good = [];
+    bad = [];
+    const formats = new Set<ReadRedirects['format']>();
+    const unread: (ReadRedirects['unread'][number] & { file: string })[] = [];
+    const rows: string[][] = [];
+    const lines: number[] = [];
+    for (const { name, bytes } of files) {
+      const read = readRedirects(decodeText(bytes).text, name);
+      if (!read) {
+        unread.push({ file: name, line: 0, text: '', why: 'It holds no redirects of a kind that is known.' });
+        continue;
+      }
+      formats.add(read.format);
+      for (const each of read.unread) unread.push({ ...each, file: name });
+      for (const { path, to, status, line } of read.redirects) {
+        rows.push([path, to, String(status)]);
+        lines.push(line);
+      }
+    }
+    table = { header: ['slug', 'url', 'type'], rows, lines, delimiter: '' };
+    return { kind: 'redirects', formats: [...formats], unread };
+  },
+  /** The files of a zip, or nothing where it is none of files as people keep them. */
+  unzip: (bytes: Uint8Array): { name: string; bytes: Uint8Array }[] => {
+    const entries = Object.entries(
+      unzipSync(bytes, {
+        filter: ({ name, originalSize }) =>
+          !/\/$|(?:^|\/)(?:__MACOSX|\.DS_Store)/.test(name) && originalSize < mostEntryBytes,
+      }),
+    );
+    return entries.some(([name]) => name === '[Content_Types].xml')
+      ? []
+      : entries.slice(0, mostEntries).map(([name, content]) => ({ name, bytes: content }));
   },
 
   /** Reads the rows by a mapping of columns; gives how many are good, and the bad ones. */

@@ -197,6 +197,30 @@ describe('links from a table', () => {
   });
 });
 
+describe('a table whose first column is a short address', () => {
+  const shop = (n: number) => `https://shop-${n % 3}.example/item/${n}?x=1`;
+  it.each([
+    ['go/slug', (n: number) => `go/kit-${n}`],
+    ['the whole address', (n: number) => `https://see.nightledge.example/go/kit-${n}`],
+    ['the address without its scheme', (n: number) => `see.nightledge.example/go/kit-${n}`],
+  ])('as %s is read as slug and destination', (_, short) => {
+    const table = readTable(
+      ['a,b', ...Array.from({ length: 6 }, (_u, n) => `${short(n)},${shop(n)}`)].join('\n'),
+    );
+    const columns = guessColumns(table);
+    expect(columns).toEqual(['slug', 'destination']);
+    const { good: rows, bad } = readLinkRows(table, columns);
+    expect(bad).toEqual([]);
+    const planned = (prefix: string) =>
+      planImport(rows, { ...domain, prefix }, [], 'skip', () => 'lnk_new', 0).made.map(
+        ({ slug, group, destination }) => [slug, group, destination],
+      )[2];
+    // On a domain with the prefix go/ it is the prefix, else a group.
+    expect(planned('go/')).toEqual(['kit-2', undefined, shop(2)]);
+    expect(planned('')).toEqual(['kit-2', 'go', shop(2)]);
+  });
+});
+
 describe('redirects made by hand', () => {
   it.each<[string, string, string, [string, string, number][], number]>([
     [
@@ -299,10 +323,10 @@ map $uri $to {
         [20, 'lamp', 'https://l.example/', 302],
       ],
       unread: [
-        [10, 'Its destination is put together at each request.'],
+        [10, 'Its path is an expression'],
         [11, 'It stands in a named location'],
         [13, 'It holds only under a condition'],
-        [14, 'Its destination is put together at each request.'],
+        [14, 'It sends on whatever is asked for'],
         [15, 'It sends on what is not found'],
         [19, 'It sends on whatever is asked for'],
       ],

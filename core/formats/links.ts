@@ -60,9 +60,24 @@ export const guessColumns = ({ header, rows }: CsvTable): ColumnFields => {
     const at = header.findIndex((_, i) => guessed[i] === 'ignored' && share(i, form) > 0.7);
     if (at >= 0) guessed[at] = field;
   };
+  const addresses = header.flatMap((_, i) =>
+    guessed[i] === 'ignored' && share(i, /^(?:https?:\/\/)?[^\s/]+\.[a-z]{2,}(?::\d+)?\/\S+$/i) > 0.7
+      ? [i]
+      : [],
+  );
+  // Of two columns of addresses the one on a single host is the short one; destinations are on many, or longer.
+  if (addresses.length > 1 && !guessed.includes('slug')) {
+    const cellsOf = (i: number) => sample.map((row) => (row[i] ?? '').trim());
+    const lengthOf = (i: number) => cellsOf(i).join('').length;
+    const hostsOf = (i: number) =>
+      new Set(cellsOf(i).map((text) => text.replace(/^https?:\/\//i, '').replace(/\/.*$/s, ''))).size;
+    const short = addresses.filter((i) => hostsOf(i) === 1).toSorted((a, b) => lengthOf(a) - lengthOf(b))[0];
+    if (short !== undefined) guessed[short] = 'slug';
+  }
   byContent('destination', /^https?:\/\/\S+$/i);
   byContent('redirect type', /^30[1278]$/);
-  byContent('slug', /^\/?[a-z0-9][a-z0-9._-]{0,60}$/i);
+  byContent('slug', /^\/?(?:[a-z0-9_-]{1,40}\/)?[a-z0-9][a-z0-9._-]{0,60}$/i);
+  byContent('slug', /^[^\s/]+\.[a-z]{2,}(?::\d+)?\/[^\s?#]{1,80}$/i);
   byContent('title', /^\S.*\s.*$/);
   return guessed;
 };
@@ -93,6 +108,8 @@ const relOf = (text: string): Link['marks']['rel'] => {
 const slugIn = (text: string): string =>
   text
     .replace(/^https?:\/\/[^/]+/i, '')
+    // A whole short address may be written without its scheme.
+    .replace(/^[^\s/]+\.[a-z]{2,}(?::\d+)?\//i, '')
     .replace(/^\/+|\/+$/g, '')
     .toLowerCase();
 
@@ -212,7 +229,10 @@ export const planImport = (
   const replaced: { before: Link; after: Link }[] = [];
   const renamed: { from: string; to: string }[] = [];
   const skipped: { line: number; slug: string }[] = [];
-  for (const { line, values } of rows) {
+  for (const { line, values: written } of rows) {
+    // What stands before every slug of the domain is no group of this one.
+    const { group, ...rest } = written;
+    const values = group !== undefined && `${group}/` === domain.prefix ? rest : written;
     let { slug } = values;
     if (used.has(slug)) {
       const before = owners.get(slug);

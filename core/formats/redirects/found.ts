@@ -67,11 +67,13 @@ export const put = (
   const path = plainPath(from);
   const why = !isAddress(to)
     ? whyNot.noAddress
-    : /\$\w|%\{|\{[a-z._]+\}/i.test(to)
-      ? whyNot.puzzled
+    : from === '/' || from === '^'
+      ? whyNot.everything
       : path === undefined
         ? whyNot.expression
-        : undefined;
+        : /\$\w|%\{|\{[a-z._]+\}/i.test(to)
+          ? whyNot.puzzled
+          : undefined;
   if (why === undefined && path !== undefined) found.redirects.push({ line, path, to, status });
   else unread(found, line, text, why ?? whyNot.expression);
 };
