@@ -88,7 +88,7 @@ const learn = async () => {
     <v-table v-if="parameters.length > 0" density="compact">
       <thead>
         <tr>
-          <th scope="col">Parameter</th>
+          <th scope="col">Part</th>
           <th scope="col">Is the</th>
           <th scope="col">Why</th>
           <th scope="col">Values</th>
@@ -96,7 +96,7 @@ const learn = async () => {
       </thead>
       <tbody>
         <tr v-for="p in parameters" :key="p.name">
-          <td class="mono">{{ placeTitle(p.name) }}</td>
+          <td :class="{ mono: placeTitle(p.name) === p.name }">{{ placeTitle(p.name) }}</td>
           <td>
             <role-picker
               :name="placeTitle(p.name)"
@@ -157,5 +157,11 @@ section {
 .learn > :first-child {
   flex: 1 1 200px;
   max-width: 260px;
+}
+@media (max-width: 700px) {
+  .v-table th,
+  .v-table td {
+    padding: 4px 6px;
+  }
 }
 </style>

@@ -36,7 +36,7 @@ const takeAgain = (linkFormat: LinkFormat) =>
   <table v-if="network.linkFormat.parameters.length > 0">
     <thead>
       <tr>
-        <th scope="col">Parameter</th>
+        <th scope="col">Part</th>
         <th scope="col">Is the</th>
       </tr>
     </thead>

@@ -32,7 +32,7 @@ const linkFormat = v.strictObject({
   version: v.pipe(v.number(), v.integer(), v.minValue(1)),
   /** Hosts of its links; `*` stands for a label that varies. */
   hosts,
-  /** Path of its links; `*` stands for what varies between slashes, `**` for any rest. */
+  /** Path of its links; `*` stands for what varies between slashes, and at the end, as `**`, for any rest. */
   path: text(400),
   parameters: v.pipe(
     v.array(

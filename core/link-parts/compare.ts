@@ -11,7 +11,7 @@ import { hostOf } from './splitLink.ts';
 /** What a part turned out to be when several links of one network were laid side by side. */
 export interface Compared extends RoleGuess {
   readonly name: string;
-  /** Its values, each once, decoded. */
+  /** Its values, each once, decoded; of a page its address. */
   readonly values: readonly string[];
 }
 
@@ -145,7 +145,8 @@ export const compareSamples = (links: readonly string[]): Compared[] => {
         return open('It varies from link to link: say whether it is program, creative or sub-ID.');
       return open('It is the same in every link: say whether it is the account.');
     })();
-    return { name: column.name, ...found, values };
+    const shown = found.role === 'page' ? values.map((value) => pageInside(value) ?? value) : values;
+    return { name: column.name, ...found, values: shown };
   });
   // Words of host and path that every link has are the network's own, and nothing to ask about.
   return compared.filter(({ name, role, open: unsure }) => !isPlace(name) || role !== 'other' || unsure);

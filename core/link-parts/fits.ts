@@ -24,7 +24,8 @@ const patternsOf = (linkFormat: LinkFormat): Patterns => {
   if (known) return known;
   const patterns = {
     hosts: linkFormat.hosts.map((host) => patternOf(host, '[^.]+')),
-    path: patternOf(linkFormat.path, '[^/]*'),
+    // A star at the end stands for any rest, however many parts it has.
+    path: patternOf(linkFormat.path.replace(/\*$/, '**'), '[^/]*'),
   };
   made.set(linkFormat, patterns);
   return patterns;

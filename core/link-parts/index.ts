@@ -17,7 +17,7 @@ export type { PasteEntry } from './readPaste.ts';
 export { makePasteReader } from './readPaste.ts';
 export { searchLinks } from './search.ts';
 export type { PayCheck, TraceResult } from './willItPay.ts';
-export { likeliestSlot, willItPay } from './willItPay.ts';
+export { willItPay } from './willItPay.ts';
 export type { PageFacts } from './pageInLink.ts';
 export { readPage } from './pageInLink.ts';
 export type { Compared } from './compare.ts';

@@ -39,7 +39,7 @@ const likely = [/click/i, /^(?:aff_?)?sub(?:_?id)?_?1?$/i, /^s(?:ub)?1$/i, /sub/
  * The sub-ID slot of a link whose network nobody registered that a click ID most likely belongs in: the empty ones first, by
  * the usual names of slots. Undefined where none of its parameters has such a name.
  */
-export const likeliestSlot = (linkParts: LinkParts): ReadPair | undefined => {
+const likeliestSlot = (linkParts: LinkParts): ReadPair | undefined => {
   const rank = ({ name }: ReadPair): number => {
     const found = likely.findIndex((form) => form.test(name));
     return found < 0 ? likely.length : found;
