@@ -37,12 +37,23 @@ describe('an empty server', () => {
     // What is missing is filled in with one press, and said to be that.
     await page.getByText('Networks often take sub-IDs as sub1, and it is empty here.').waitFor();
     await page.getByRole('button', { name: 'Fill sub1' }).click();
-    await untilLive(page);
     const slug = (await page.getByText('see.nightledge.localhost/').first().innerText()).split('/')[1] ?? '';
-    const answer = await send(`http://see.nightledge.localhost:${server.port}/${slug}`);
-    expect(answer.headers.location).toMatch(
-      /^https:\/\/go\.farrow\.example\/x\?m=881&who=nl-9&sub1=[0-9A-Z]{26}&end=$/,
-    );
+    await vi.waitFor(async () => {
+      const answer = await send(`http://see.nightledge.localhost:${server.port}/${slug}`);
+      expect(answer.headers.location).toMatch(
+        /^https:\/\/go\.farrow\.example\/x\?m=881&who=nl-9&sub1=[0-9A-Z]{26}&end=$/,
+      );
+    });
+
+    // An unfinished brace shows which tokens there are; a pressed one stands where the cursor stood.
+    await page.getByRole('button', { name: 'Edit destination' }).click();
+    const destination = page.getByRole('textbox', { name: 'Destination' });
+    await destination.press('End');
+    await destination.pressSequentially('&s={so');
+    await page.getByText('Which token?').waitFor();
+    await page.getByRole('button', { name: 'Put {source} in' }).click();
+    expect(await destination.inputValue()).toMatch(/&end=&s=\{source\}$/);
+    await page.getByRole('button', { name: 'Cancel' }).click();
 
     // What comes next is offered once: from here the network is registered from this very link.
     await page.getByRole('button', { name: 'Register its network' }).first().click();

@@ -68,7 +68,7 @@ describe('two people', () => {
       await page.keyboard.insertText('https://club.nightledge.example/star-party');
       await page.getByText('no network of yours').first().waitFor();
       await page.keyboard.press('Enter');
-      await page.getByRole('heading', { name: 'Club.nightledge.example' }).waitFor();
+      await page.getByRole('heading', { name: 'Star party' }).waitFor();
     };
     await joris.setOffline(true);
     await make(his);
@@ -77,14 +77,12 @@ describe('two people', () => {
     await joris.setOffline(false);
     const refusal = his.getByRole('alert').filter({ hasText: 'Refused.' });
     await refusal.waitFor();
-    expect(await refusal.innerText()).toMatch(
-      /is taken by another link\. Free are club-nightledge-example-2/,
-    );
+    expect(await refusal.innerText()).toMatch(/is taken by another link\. Free are star-party-2/);
     await his.getByRole('button', { name: 'Edit entry' }).click();
-    await his.getByLabel('Slug').fill('star-party');
+    await his.getByLabel('Slug').fill('club-night');
     await his.getByRole('button', { name: 'Save' }).click();
     await untilLive(his);
-    await hers.getByText('star-party', { exact: true }).first().waitFor();
+    await hers.getByText('club-night', { exact: true }).first().waitFor();
     await Promise.all([ines.close(), joris.close()]);
     await server.stop();
   });

@@ -5,6 +5,7 @@ import { labelProblems, placeTitle } from '#core/link-parts';
 import type { Role } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import RolePicker from '../theme/RolePicker.vue';
+import TokenField from './TokenField.vue';
 import { roleWords } from '../theme/roleWords.ts';
 import { useTeaching } from '../programs/teach.ts';
 
@@ -36,7 +37,7 @@ const choose = (name: string, role: Role) => {
 </script>
 
 <template>
-  <v-textarea v-model="destination" label="Destination" class="mono" rows="4" auto-grow spellcheck="false" />
+  <token-field v-model="destination" label="Destination" :rows="4" />
   <v-btn v-if="strange" class="quiet-button" @click="emit('asText', strange)"
     >Send {{ strange }} as it stands</v-btn
   >
@@ -70,10 +71,7 @@ const choose = (name: string, role: Role) => {
   <p v-for="problem in problems" :key="problem.slot + problem.message" class="note wrong" role="status">
     {{ problem.message }}
   </p>
-  <p class="quiet note">
-    Filled at each click: <code>{click} {source} {link} {country} {device} {day}</code>. Every other byte is
-    sent as it stands here.
-  </p>
+  <p class="quiet note">Every byte but a token is sent as it stands here.</p>
 </template>
 
 <style scoped>

@@ -108,6 +108,28 @@ describe('an example of a postback', () => {
     ['{broken', {}],
   ])('%s', (example, wanted) => expect(fields(example)).toEqual(wanted));
 
+  // Help pages as networks write them (common practice); the names are made up.
+  it.each([
+    [
+      'a table of macros',
+      'Macro\tDescription\n#s2#\tValue you passed in s2\n#sum#\tYour commission for the conversion\n#cur#\tThree-letter currency\n#ord#\tUnique ID of the order\n#geo#\tCountry',
+      { click: '#s2#', amount: '#sum#', currency: '#cur#', txn: '#ord#' },
+    ],
+    [
+      'an address within a help text',
+      'Set your postback in Tools. Example: https://you.example/cb?cid=#s2#&payout={payout}&oid={order_id} (all are optional).',
+      { click: '#s2#', amount: '{payout}', txn: '{order_id}' },
+    ],
+    [
+      'a list with dashes',
+      '{{transaction.id}} - transaction reference\n{{status}} - pending, approved or declined\n{{s2}} - sub ID 2\n{{revenue}} - amount',
+      { click: '{{s2}}', amount: '{{revenue}}', txn: '{{transaction.id}}', status: '{{status}}' },
+    ],
+  ])('%s gives the placeholders', (_, text, wanted) => {
+    const found = learnPostback(text, 's2').filter(({ field, placeholder }) => field && placeholder);
+    expect(Object.fromEntries(found.map(({ field, value }) => [field, value]))).toEqual(wanted);
+  });
+
   it('tells placeholders from values', () =>
     expect(learnPostback(`a={k1}&b=${click}&c=100%25`).map((pair) => pair.placeholder)).toEqual([
       true,

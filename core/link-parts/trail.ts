@@ -1,4 +1,5 @@
 import type { Network } from '#core/catalogue';
+import { placeTitle } from './places.ts';
 import { readLink } from './read.ts';
 
 /** One thing followed along a traced chain. */
@@ -57,7 +58,7 @@ const creditIn = (url: string, networks: readonly Network[]): Record<string, str
   const own = linkParts.pairs.filter(
     (p) => (p.role === 'account' || p.role === 'slot') && p.decoded.length > 2,
   );
-  return { ...inner, ...Object.fromEntries(own.map((p) => [p.name, p.decoded])) };
+  return { ...inner, ...Object.fromEntries(own.map((p) => [placeTitle(p.name), p.decoded])) };
 };
 
 /**

@@ -181,7 +181,7 @@ export const journalRecord = v.variant('kind', [
 export type JournalRecord = v.InferOutput<typeof journalRecord>;
 /**
  * What a browser gives back to a server that lost it. Changes of the catalogue are not among them: they are offered again as
- * changes.
+ * changes. Nor is what a server wrote of itself: nobody else may write that.
  */
 export const givenBackKinds = [
   'hop',

@@ -36,7 +36,12 @@ export class GivenBack {
    * @throws Error when the disk did not take all of them; then all are to be sent again
    */
   async take(records: readonly GivenBackRecord[]): Promise<{ taken: number; known: number }> {
-    const known = await (this.#known ??= this.#read());
+    this.#known ??= this.#read().catch((error: unknown) => {
+      // The next call reads it again.
+      this.#known = undefined;
+      throw error;
+    });
+    const known = await this.#known;
     // What memory took while the disk did not counts as known: it is not to be told before the disk has it.
     if (this.#journal.failure) throw this.#journal.failure;
     const fresh = records.filter((record) => {

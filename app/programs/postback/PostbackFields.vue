@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import type { Network, PostbackField, Status } from '#core/catalogue';
-import { checkRecord, firstProblem, postbackFields, statuses } from '#core/catalogue';
+import { checkRecord, clickSlot, firstProblem, postbackFields, statuses } from '#core/catalogue';
 import { learnPostback, statusMeant } from '#core/conversions';
 import { useCatalogue } from '../../data/catalogue.ts';
 import type { Row } from '../../sync/index.ts';
@@ -59,14 +59,16 @@ const edit = () => {
 };
 /** Takes what an example shows: names of parameters, and placeholders where it is an address to be set. */
 const learn = () => {
-  const found = learnPostback(example.value);
+  const found = learnPostback(example.value, clickSlot(props.network.slots)?.name);
   if (!draft.value || found.length === 0) {
-    problem.value = 'No parameters are in it. Paste the whole address, or the body that came.';
+    problem.value =
+      'No parameters and no placeholders are in it. Paste the whole address, the table of placeholders, or the body that came.';
     return;
   }
   problem.value = '';
   for (const { name, value, field, placeholder } of found) {
     if (field === undefined) continue;
+    // A placeholder of a help text stands under no name: then the parameter has ours.
     draft.value[field].name = name === field ? '' : name;
     if (placeholder) draft.value[field].placeholder = value;
     if (field === 'status' && !placeholder && !words.value.some(({ word }) => word === value.toLowerCase()))
@@ -119,11 +121,13 @@ const save = async () => {
   </p>
   <form v-else @submit.prevent="save">
     <div class="learn">
-      <v-text-field
+      <v-textarea
         v-model="example"
-        label="Example: the network’s own address with placeholders, or one that came"
+        label="What its help page says: an address, a table of placeholders, or a postback that came"
         class="mono"
-        @keydown.enter.prevent="learn"
+        :rows="2"
+        auto-grow
+        @keydown.enter.exact.prevent="learn"
       />
       <v-btn class="quiet-button" size="default" @click="learn">Read it</v-btn>
     </div>
