@@ -2,6 +2,7 @@ import { appendFileSync, readdirSync, readFileSync, renameSync, writeFileSync } 
 import { join } from 'node:path';
 import { text } from 'node:stream/consumers';
 import { describe, expect, it } from 'vitest';
+import { givenBackKinds, isGivenBackKind } from '#core/visits';
 import type { GivenBackRecord, JournalDraft, JournalRecord } from '#core/visits';
 import { freshFolder } from '../testing/process.ts';
 import { GivenBack, Journal } from './index.ts';
@@ -185,6 +186,13 @@ describe('records that a browser gives back', () => {
     ]);
     expect(records.every(({ at: time }) => time === postback(0).at)).toBe(true);
     await restarted.close();
+  });
+
+  it('are what visitors and networks sent: nobody writes changes or the server’s own audits', () => {
+    const base = { seq: 1, at: 0 };
+    const audit: JournalRecord = { ...base, kind: 'audit', event: 'export', until: 0, count: 1, detail: 'x' };
+    expect([lost(1), audit].map(isGivenBackKind)).toEqual([true, false]);
+    expect(givenBackKinds).not.toContain('change');
   });
 
   it('are known again when they are lost a second time and come back under another number', async () => {
