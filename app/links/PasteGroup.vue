@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import type { Network, Role } from '#core/catalogue';
+import type { Role } from '#core/catalogue';
 import type { LinkParts } from '#core/link-parts';
 import { compareSamples, linkFormatOf, placeTitle, shopOf, slotsOf } from '#core/link-parts';
 import { useCatalogue } from '../data/catalogue.ts';
-import { newId, newSecret } from '../data/random.ts';
+import { newNetwork } from '../programs/newNetwork.ts';
 import { useTeaching } from '../programs/teach.ts';
 import { useNotice } from '../shell/notice.ts';
 import RolePicker from '../theme/RolePicker.vue';
@@ -49,22 +49,13 @@ const learn = async () => {
     props.links.map(({ link }) => link),
     roles,
   );
-  const learnt: Network = {
-    id: newId('net'),
+  const learnt = newNetwork({
     name: name.value.trim() || shopOf(props.title),
     currency: catalogue.settings.currency,
     zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
     linkFormat,
     slots: slotsOf(linkFormat),
-    postback: {
-      key: newSecret(),
-      pixelKey: newSecret(),
-      placeholders: {},
-      fields: {},
-      statuses: {},
-      amounts: 'replace',
-    },
-  };
+  });
   await catalogue.saveRecord('network', learnt);
   notice.say(`${learnt.name} is learnt. Its links are recognised from now on.`, () => void catalogue.undo());
 };

@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { ref } from 'vue';
-import type { Network } from '#core/catalogue';
 import { checkRecord } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
-import { newId, newSecret } from '../data/random.ts';
+import { newNetwork } from './newNetwork.ts';
 
 const emit = defineEmits<{ added: [id: string]; cancel: [] }>();
 const catalogue = useCatalogue();
@@ -16,8 +15,7 @@ const problem = ref('');
 
 const add = async () => {
   const slotName = slot.value.trim();
-  const network: Network = {
-    id: newId('net'),
+  const network = newNetwork({
     name: name.value,
     currency: currency.value.trim().toUpperCase(),
     zone: zone.value.trim(),
@@ -31,15 +29,7 @@ const add = async () => {
       slotName === ''
         ? []
         : [{ name: slotName, length: 100, fill: '{click}', allowed: 'any', merchant: false }],
-    postback: {
-      key: newSecret(),
-      pixelKey: newSecret(),
-      placeholders: {},
-      fields: {},
-      statuses: {},
-      amounts: 'replace',
-    },
-  };
+  });
   const checked = checkRecord('network', network);
   problem.value = checked.ok ? '' : checked.problems.map((p) => p.message).join(' ');
   if (!checked.ok) return;
