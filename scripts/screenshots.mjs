@@ -57,14 +57,15 @@ await take('deep-link', '/links', {
 await take('many', '/paste', {
   act: (page) =>
     page
-      .getByLabel('Links, one a line')
+      .getByLabel('Links, pages of shops')
       .fill(
         [
-          ...[0, 1, 2, 3, 4].map(
+          'Links for Thursday',
+          ...[0, 1, 2].map(
             (i) =>
-              `https://go.farrow.example/x?m=${i % 2 ? 881 : 902}&who=nl-9&c=${i}&sub1=&u=https%3A%2F%2Fshop-${i % 2}.example%2Fitem-${i}`,
+              `https://go.farrow.example/c/88123/${i === 2 ? 5502 : 4471}/click-900${i}?sub1=&u=https%3A%2F%2Fshop-${i === 2 ? 'b' : 'a'}.example%2Fitem-${i}`,
           ),
-          `http://t.harrowmead.localhost:${Number(port) + 1}/r?by=nl-4471&deal=2111&ref1=&ref2=&page=http%3A%2F%2Fcindermitt.localhost`,
+          'see.nightledge.localhost/saturn-kit~flyer',
         ].join('\n'),
       ),
 });
