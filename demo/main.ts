@@ -41,8 +41,8 @@ const main = async (): Promise<void> => {
         ? `Fernhop          ${config.appOrigin}/#key=${running.fernhop.key.value}`
         : `Fernhop          ${config.appOrigin}/   (its key is in ${keyPath(config.dataDir)}; npm run key shows it)`,
       ...kinds.map(
-        ({ name, host, path }) =>
-          `${name.padEnd(16)} http://${host}:${config.port + 1}${path === '' ? '/links' : '/'}   (tracking links to copy; its console is at /console)`,
+        ({ name, host, isOwnShop }) =>
+          `${name.padEnd(16)} http://${host}:${config.port + 1}${isOwnShop ? '/links' : '/'}   (tracking links to copy; its console is at /console)`,
       ),
       `A shop           http://polehouse.localhost:${config.port + 1}/`,
       `Reports          ${join(config.dataDir, 'reports')}   (those of this month wait to be imported)`,

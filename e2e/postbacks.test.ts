@@ -292,7 +292,7 @@ describe('the four simulated networks, live', () => {
       const network = await join(kind, 1);
       const origin = `http://${kind.host}:${server.port + 1}`;
       // Its tracking link, from its own page, with our click ID in its slot.
-      const links = await send(`${origin}${kind.path === '' ? '/links' : '/'}`);
+      const links = await send(`${origin}${kind.isOwnShop ? '/links' : '/'}`);
       const sample = (/<code\s*>([^<]*)<\/code/.exec(links.body)?.[1] ?? '').replaceAll('&amp;', '&').trim();
       expect(sample).toContain(kind.accounts[0]);
       const id = await click();

@@ -72,8 +72,11 @@ export const startStandins = async (
   const site = express();
   site.disable('x-powered-by');
   site.set('query parser', 'simple');
+  /** An account may be a label before its network's host. */
+  const routerOf = (asked: string): express.Router | undefined =>
+    byHost.get(asked) ?? (asked.includes('.') ? routerOf(asked.slice(asked.indexOf('.') + 1)) : undefined);
   site.use((request, response, next) => {
-    const router = byHost.get(request.hostname);
+    const router = routerOf(request.hostname);
     if (router) router(request, response, next);
     else response.status(421).type('text').send('No stand-in has this host.\n');
   });

@@ -104,8 +104,24 @@ describe('a deep link', () => {
       },
     ));
 
+  it('has account and program at their places in host and path, the page in the format’s own coding', () => {
+    const kelvane = deepLink(page, networkOf('Kelvane'), program({ code: '71' }), 'p9');
+    expect(kelvane.ok && kelvane.link).toMatch(/^https:\/\/go\.kelvane\.example\/c\/p9\/71\?k1=/);
+    expect(deepLink('https://umbrafinch.example/dob-8', networkOf('Osprenet'), program(), 'nl')).toEqual({
+      ok: true,
+      // The address in base64url as coreutils' basenc writes it.
+      link: 'https://nl.click.osprenet.example/x?banner=&tag={click}&to=aHR0cHM6Ly91bWJyYWZpbmNoLmV4YW1wbGUvZG9iLTg',
+    });
+    expect(deepLink(page, networkOf('Osprenet'), program(), '')).toMatchObject({
+      ok: false,
+      missing: [{ part: '//1', role: 'account' }],
+    });
+  });
+
   it('is refused where nobody knows how its links begin', () => {
-    const made = deepLink(page, networkOf('Osprenet'), program(), 'nl');
+    const network = networkOf('Osprenet');
+    const anyPath = { ...network, linkFormat: { ...network.linkFormat, path: '/**' } };
+    const made = deepLink(page, anyPath, program(), 'nl');
     expect(!made.ok && made.message).toContain('Paste one of its links first');
   });
 

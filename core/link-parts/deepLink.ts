@@ -2,7 +2,7 @@ import { element, isLocalHost } from '#core/catalogue';
 import { getDomain } from 'tldts';
 import type { LinkFormat, Network, Program, Role } from '#core/catalogue';
 import { pageInside, writePage } from './pageCoding.ts';
-import { isPlace, partAt, placeTitle, withParts } from './places.ts';
+import { isPlace, partAt, partsOf, piecesOf, placeTitle, withParts } from './places.ts';
 import { hostOf, splitLink } from './splitLink.ts';
 
 /** The part of a host that somebody registered: `m.shop.co.uk` and `www.shop.co.uk` are one shop. */
@@ -193,6 +193,17 @@ export const deepLink = (
   return missing.length > 0 ? ask(missing) : { ok: true, link: withParts(base, values) };
 };
 
+/** True where each `*` of a host and a path is a part that has a role, so that it is filled or asked for. */
+const starsHaveRoles = (host: string, path: string, parameters: LinkFormat['parameters']): boolean => {
+  const whole = parameters.find(({ name }) => /^\/\d+\+$/.test(name));
+  const own = whole ? path.replace(/\*\*$/, '') : path;
+  if (own.includes('**')) return false;
+  const names = new Set(parameters.map(({ name }) => name));
+  return partsOf(`https://${host}${own}`)
+    .flatMap((part) => (part.value.includes('*') ? (part.value === '*' ? [part] : piecesOf(part)) : []))
+    .every(({ name, value }) => !value.includes('*') || (value === '*' && names.has(name)));
+};
+
 /** A link from nothing but the format, where that says all of it; slots that stay empty are left out. */
 const freshBase = (
   page: string,
@@ -201,7 +212,7 @@ const freshBase = (
 ): { base: string; isOwn: boolean } | undefined => {
   const local = isLocalHost(hostOf(page));
   const host = hosts.find((h) => isLocalHost(h) === local) ?? hosts[0];
-  if (host === undefined || host.includes('*') || path.includes('*')) return undefined;
+  if (host === undefined || !starsHaveRoles(host, path, parameters)) return undefined;
   const port = local ? (/:\d+$/.exec(splitLink(page).authority)?.[0] ?? '') : '';
   const query = parameters
     .filter(({ name, role, value }) =>

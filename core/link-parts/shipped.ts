@@ -62,10 +62,10 @@ export const knownNetworks: readonly KnownNetwork[] = [
     linkFormat: {
       version: 1,
       hosts: both('go.kelvane'),
-      path: '/c',
+      path: '/c/*/*',
       parameters: [
-        { name: 'pub', role: 'account' },
-        { name: 'camp', role: 'program' },
+        { name: '/2', role: 'account' },
+        { name: '/3', role: 'program' },
         ...(['k1', 'k2', 'k3', 'k4', 'k5'] as const).map((name) => ({ name, role: 'slot' as const })),
         { name: 'land', role: 'page' },
       ],
@@ -101,13 +101,13 @@ export const knownNetworks: readonly KnownNetwork[] = [
     zone: 'UTC',
     linkFormat: {
       version: 1,
-      hosts: both('click.osprenet'),
-      path: '/**',
+      hosts: both('*.click.osprenet'),
+      path: '/x',
       parameters: [
-        { name: 'member', role: 'account' },
-        { name: 'banner', role: 'creative' },
+        { name: '//1', role: 'account' },
+        { name: 'banner', role: 'creative', value: '' },
         { name: 'tag', role: 'slot' },
-        { name: 'to', role: 'page' },
+        { name: 'to', role: 'page', codings: ['base64url'] },
       ],
     },
     slots: [{ name: 'tag', length: 40, fill: '{click}', allowed: 'any', merchant: false }],

@@ -186,14 +186,15 @@ export const nightledge = (place: StandinAddress, end: number, key: (of: string)
   );
   const destination = (program: Program, path: string, n: number): string => {
     const shop = program.hosts[0]?.replace('.localhost', '') ?? '';
-    const page = encodeURIComponent(`http://${place(shop)}${path}`);
+    const address = `http://${place(shop)}${path}`;
+    const page = encodeURIComponent(address);
     switch (program.network) {
       case 'net_harrowmead':
         return `http://${place('t.harrowmead')}/r?by=${n % 4 === 3 ? 'nl-5520' : account}&deal=${program.code}&ref1={click}&ref2={source}&page=${page}`;
       case 'net_kelvane':
-        return `http://${place('go.kelvane')}/c?pub=7731&camp=${program.code}&k1={click}&k2={source}&land=${page}`;
+        return `http://${place('go.kelvane')}/c/7731/${program.code}?k1={click}&k2={source}&land=${page}`;
       case 'net_osprenet':
-        return `http://${place('click.osprenet')}/x?member=nightledge&tag={click}&to=${page}`;
+        return `http://${place('nightledge.click.osprenet')}/x?banner=&tag={click}&to=${Buffer.from(address).toString('base64url')}`;
       default:
         return `http://${place('vennor')}${path}?friend=NL20&note={click}`;
     }

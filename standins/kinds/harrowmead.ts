@@ -1,5 +1,6 @@
 import type { Kind } from '../network/kind.ts';
 import { decimals, percent } from '../network/kind.ts';
+import { linkShape } from '../network/linkShape.ts';
 import { clockOf, grouped } from './clock.ts';
 
 /**
@@ -22,10 +23,10 @@ export const harrowmead: Kind = {
   orderOf: (number) => `HM-${number}`,
   slots: ['ref1', 'ref2'],
   keeps: (subId) => subId.slice(0, 20),
-  link: (origin, account, offer, page) =>
-    `${origin}/r?by=${account}&deal=${offer}&ref1=&ref2=&page=${encodeURIComponent(page)}`,
-  path: '/r',
-  read: (query) => ({ account: query('by'), offer: query('deal'), page: query('page') }),
+  shape: linkShape(
+    't.harrowmead.localhost',
+    '//{host}/r?by={account}&deal={offer}&ref1={ref1}&ref2={ref2}&page={page}',
+  ),
   words: { pending: 'open', approved: 'confirmed', reversed: 'cancelled', paid: 'settled' },
   placeholder: /(?:\[\[|%5B%5B)(\w+)(?:\]\]|%5D%5D)/gi,
   placeholders: ['ref1', 'ref2', 'kind', 'state', 'commission', 'currency', 'order', 'deal', 'when'].map(

@@ -1,5 +1,6 @@
 import type { Kind } from '../network/kind.ts';
 import { decimals, fixed } from '../network/kind.ts';
+import { linkShape } from '../network/linkShape.ts';
 import { clockOf } from './clock.ts';
 
 /**
@@ -22,10 +23,7 @@ export const kelvane: Kind = {
   orderOf: (number) => `KV${number}`,
   slots: ['k1', 'k2', 'k3', 'k4', 'k5'],
   keeps: (subId) => subId.slice(0, 64),
-  link: (origin, account, offer, page) =>
-    `${origin}/c?pub=${account}&camp=${offer}&k1=&k2=&land=${encodeURIComponent(page)}`,
-  path: '/c',
-  read: (query) => ({ account: query('pub'), offer: query('camp'), page: query('land') }),
+  shape: linkShape('go.kelvane.localhost', '//{host}/c/{account}/{offer}?k1={k1}&k2={k2}&land={page}'),
   words: { pending: 'hold', approved: 'accepted', reversed: 'rejected', paid: 'accepted' },
   placeholder: /(?:\{|%7B)(\w+)(?:\}|%7D)/gi,
   placeholders: ['k1', 'k2', 'k3', 'k4', 'k5', 'goal', 'payout', 'lead', 'result', 'time'].map(

@@ -1,5 +1,6 @@
 import type { Kind } from '../network/kind.ts';
 import { decimals, percent } from '../network/kind.ts';
+import { linkShape } from '../network/linkShape.ts';
 import { grouped } from './clock.ts';
 
 /**
@@ -19,10 +20,11 @@ export const osprenet: Kind = {
   orderOf: (number) => `os-${(number * 37).toString(36)}`,
   slots: ['tag'],
   keeps: (subId) => subId.slice(0, 40).toLowerCase(),
-  link: (origin, account, _offer, page) =>
-    `${origin}/x?member=${account}&banner=&tag=&to=${encodeURIComponent(page)}`,
-  path: '/x',
-  read: (query) => ({ account: query('member'), offer: '', page: query('to') }),
+  shape: linkShape(
+    'click.osprenet.localhost',
+    '//{account}.{host}/x?banner=&tag={tag}&to={page}',
+    'base64url',
+  ),
   words: { pending: 'new', approved: 'ok', reversed: 'void', paid: 'ok' },
   placeholder: /%(tag|status|reward|cur|id)%/g,
   placeholders: ['%tag%', '%status%', '%reward%', '%cur%', '%id%'],

@@ -1,5 +1,6 @@
 import type { Kind } from '../network/kind.ts';
 import { decimals, fixed } from '../network/kind.ts';
+import { linkShape } from '../network/linkShape.ts';
 import { clockOf } from './clock.ts';
 
 const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
@@ -21,9 +22,8 @@ export const vennor: Kind = {
   orderOf: (number) => `VD-${number}`,
   slots: ['note'],
   keeps: (subId) => subId.slice(0, 32),
-  link: (_origin, account, _offer, page) => `${page}?friend=${account}&note=`,
-  path: '',
-  read: (query) => ({ account: query('friend'), offer: '', page: '' }),
+  shape: linkShape('vennor.localhost', '{page}?friend={account}&note={note}'),
+  isOwnShop: true,
   words: { pending: 'Pending', approved: 'Approved', reversed: 'Reversed', paid: 'Approved' },
   placeholder: /(?:\{|%7B)(\w+)(?:\}|%7D)/gi,
   placeholders: ['{note}', '{what}', '{order}'],

@@ -1,3 +1,5 @@
+import type { LinkShape } from './linkShape.ts';
+
 /** States every network knows; each has words of its own for them. */
 export const states = ['pending', 'approved', 'reversed', 'paid'] as const;
 export type State = (typeof states)[number];
@@ -68,21 +70,17 @@ export interface Kind {
   readonly slots: readonly string[];
   /** What it keeps of a sub-ID. */
   readonly keeps: (subId: string) => string;
-  /** The tracking link of a page. */
-  readonly link: (origin: string, account: string, offer: string, page: string) => string;
-  /** Path of its tracking links; empty where the shop's own pages are. */
-  readonly path: string;
-  /** Reads a tracking link's query. */
-  readonly read: (query: (name: string) => string) => {
-    readonly account: string;
-    readonly offer: string;
-    readonly page: string;
-  };
+  /** Its tracking links. */
+  readonly shape: LinkShape;
+  /** Its tracking links are the shop's own pages. */
+  readonly isOwnShop?: boolean;
   readonly words: Readonly<Record<State, string>>;
   /** Its placeholders in an address; the name is the first group. */
   readonly placeholder: RegExp;
   /** How its placeholders look, for a person who sets an address. */
   readonly placeholders: readonly string[];
+  /** What its help page says of them. */
+  readonly help?: string;
   /** What its placeholders stand for. */
   readonly values: (transaction: Transaction, click: Click, word: string) => Readonly<Record<string, string>>;
   readonly via: 'GET' | 'POST';

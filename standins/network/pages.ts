@@ -28,7 +28,7 @@ export const linksPage = (kind: Kind, origin: string, products: readonly Listed[
           ({ name, page, offer }) =>
             html`<tr>
               <td>${name}</td>
-              <td><code>${kind.link(origin, kind.accounts[0], offer, page)}</code></td>
+              <td><code>${kind.shape.link(origin, kind.accounts[0], offer, page)}</code></td>
             </tr>`,
         )}
       </table>`,
@@ -82,7 +82,7 @@ export const consolePage = (network: SimulatedNetwork): string => {
     `${kind.name}: console`,
     kind.colour,
     html`<p>
-        <a href="${kind.path === '' ? '/links' : '/'}">Tracking links</a> ·
+        <a href="${kind.isOwnShop ? '/links' : '/'}">Tracking links</a> ·
         <a href="/report?account=${account}">Download report</a> or
         <a href="/report.xlsx?account=${account}">the same as a workbook</a>
       </p>

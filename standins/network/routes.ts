@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import express from 'express';
 import Papa from 'papaparse';
 import { states } from './kind.ts';
+import type { TrackingLink } from './linkShape.ts';
 import type { SimulatedNetwork } from './network.ts';
 import { sendings } from './network.ts';
 import type { Listed } from './pages.ts';
@@ -29,21 +30,19 @@ export interface Site {
   readonly onDelivery: (delivery: Promise<void>) => void;
 }
 
-/** Counts the click of a request; gives its number, or nothing where it credits nobody. */
+/** Counts the click on a tracking link; gives its number, or nothing where it credits nobody. */
 const countClick = (
   network: SimulatedNetwork,
+  { account, offer, slots }: TrackingLink,
   request: express.Request,
   response: express.Response,
   at: number,
 ): string => {
   const { kind } = network;
-  const query = (name: string) => text(request.query[name]);
-  const { account, offer } = kind.read(query);
   const cookieName = `${kind.clickName.slice(0, 2)}_visitor`;
   const visitor = cookie(request.get('cookie'), cookieName) || randomUUID();
   response.cookie(cookieName, visitor, { maxAge: 30 * 86_400_000, httpOnly: true, sameSite: 'lax' });
   if (!kind.accounts.includes(account)) return '';
-  const slots = Object.fromEntries(kind.slots.map((name) => [name, query(name)]));
   return network.click({ at, account, offer, slots, visitor }).number;
 };
 
@@ -56,11 +55,16 @@ export const networkRoutes = (
   const router = express.Router();
   const links = () => linksPage(kind, origin, products);
 
-  if (kind.path === '') {
+  const read = (request: express.Request) =>
+    request.method === 'GET'
+      ? kind.shape.read({ host: request.hostname, target: request.originalUrl })
+      : undefined;
+  if (kind.isOwnShop) {
     // Its tracking links are the shop's own pages: the click is counted on the way, and the shop answers.
     router.use((request, response, next) => {
-      if (request.method === 'GET' && text(request.query['friend']) !== '') {
-        const number = countClick(network, request, response, now());
+      const link = read(request);
+      if (link) {
+        const number = countClick(network, link, request, response, now());
         if (number !== '')
           response.cookie(kind.clickName, number, { maxAge: 30 * 86_400_000, sameSite: 'lax' });
       }
@@ -69,13 +73,18 @@ export const networkRoutes = (
     router.get('/links', (_request, response) => void response.type('html').send(links()));
   } else {
     router.get('/', (_request, response) => void response.type('html').send(links()));
-    router.get(kind.path, (request, response) => {
-      const { page } = kind.read((name) => text(request.query[name]));
+    router.use((request, response, next) => {
+      const link = read(request);
+      if (!link) {
+        next();
+        return;
+      }
+      const { page } = link;
       // It sends people to its merchants' pages and nowhere else, as a network would.
       const known = URL.canParse(page) && shops.includes(new URL(page).origin);
       const target = new URL(known ? page : (shops[0] ?? origin));
       response.set('Cache-Control', 'no-store');
-      const number = countClick(network, request, response, now());
+      const number = countClick(network, link, request, response, now());
       if (number !== '') target.searchParams.set(kind.clickName, number);
       response.redirect(302, target.href);
     });
