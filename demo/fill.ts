@@ -86,7 +86,7 @@ const writePast = (config: Config, { sales, made }: Season): void => {
         at: sale.clickAt,
         account,
         offer: code(sale.program),
-        slots: { [slot]: kind.keeps(sale.click) },
+        slots: { [slot]: kind.keeps(sale.click, slot) },
         visitor: '',
       })),
       transactions: ofNetwork.map((sale, i) => ({

@@ -8,6 +8,7 @@ import type { Kind } from './network/kind.ts';
 import { SimulatedNetwork } from './network/network.ts';
 import { networkRoutes } from './network/routes.ts';
 import { shopRoutes } from './shop/shop.ts';
+import type { Shop } from './shop/shops.ts';
 import { shops } from './shop/shops.ts';
 
 export type { Answer } from './localhost.ts';
@@ -16,6 +17,12 @@ export { kinds } from './kinds/index.ts';
 export { writeBooks } from './network/network.ts';
 export { workbook } from './network/workbook.ts';
 export { send } from './localhost.ts';
+
+/** The simulated networks of the demo, each with its shops. */
+const ownNetworks = kinds.map((kind) => ({
+  kind,
+  shops: shops.filter(({ network }) => network === kind.id),
+}));
 
 /** Where in a data folder a simulated network keeps its books. */
 export const booksPath = (dataDir: string, kind: Pick<Kind, 'id'>): string =>
@@ -33,6 +40,7 @@ export interface Standins {
  *
  * @param dataDir where they keep their books
  * @param now their clock; milliseconds since 1970 UTC
+ * @param networks those of the demo unless others are given
  * @throws Error when the port is taken
  */
 export const startStandins = async (
@@ -40,6 +48,7 @@ export const startStandins = async (
   dataDir: string,
   host: string,
   now: () => number = Date.now,
+  networks: readonly { readonly kind: Kind; readonly shops: readonly Shop[] }[] = ownNetworks,
 ): Promise<Standins> => {
   const originOf = (name: string) => `http://${name}:${port}`;
   const deliveries = new Set<Promise<void>>();
@@ -48,9 +57,8 @@ export const startStandins = async (
     void delivery.finally(() => deliveries.delete(delivery));
   };
   const byHost = new Map<string, express.Router>([[forwarderHost, forwarderRoutes()]]);
-  for (const kind of kinds) {
+  for (const { kind, shops: theirs } of networks) {
     const origin = originOf(kind.host);
-    const theirs = shops.filter(({ network }) => network === kind.id);
     const routes = networkRoutes(new SimulatedNetwork(kind, booksPath(dataDir, kind)), {
       origin,
       products: theirs.flatMap(({ host: shop, offer, products }) =>

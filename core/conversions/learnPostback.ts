@@ -14,29 +14,73 @@ export interface LearnedPair {
   readonly placeholder: boolean;
 }
 
-/** Names under which networks send a value (*common practice*), in the order in which they are tried. */
-const names: readonly (readonly [PostbackField, RegExp])[] = [
-  [
-    'click',
-    /^(?:click|sub|aff|s)[_-]?(?:id|ref|sub)?\d?$|click[_-]?id|sub[_-]?id|^(?:ref|note|tag|k)\d?$|tracking/i,
-  ],
-  ['txn', /^(?:txn|tid|oid)$|transaction|order|^lead(?:[_-]?id)?$|conversion[_-]?id|^id$|reference/i],
-  ['amount', /amount|payout|commission|reward|earning|revenue|^sum$|^price$/i],
-  ['currency', /^cur(?:r|rency)?(?:[_-]?code)?$/i],
-  ['status', /^stat(?:us|e)$|^result$|approved/i],
-  ['at', /^at$|time|date|when|^ts$/i],
-  ['event', /event|goal|action|^type$|^kind$|^what$/i],
-];
+/** By what a value is known (*common practice*): its name, and the words with which help texts explain it. */
+interface Signs {
+  readonly field: PostbackField;
+  /** Names that say it. */
+  readonly names: RegExp;
+  /** Names that may say it, where nothing says it better. */
+  readonly perhaps: RegExp;
+  /** Words of an explanation. */
+  readonly words: RegExp;
+  /** In a name or an explanation: it is something else of that kind. */
+  readonly not: RegExp;
+}
 
-/** Words with which help texts explain a placeholder (common practice). */
-const about: readonly (readonly [PostbackField, RegExp])[] = [
-  ['click', /click.?id|sub.?id|your (?:own )?(?:tracking )?id/i],
-  ['txn', /(?:order|transaction|conversion|lead).{0,12}(?:id|number|reference)|unique id/i],
-  ['amount', /payout|commission|what you earn|earnings?|reward/i],
-  ['currency', /currency/i],
-  ['status', /\bstat(?:us|e)\b/i],
-  ['at', /\b(?:time|date)\b|timestamp/i],
-  ['event', /\b(?:event|goal|action)\b/i],
+const signs: readonly Signs[] = [
+  {
+    field: 'click',
+    names:
+      /^(?:aff_?)?sub(?:_?id)?_?\d?$|sub.?id|click.?ref|aff.?sub|tracking|^[sku]\d$|^(?:ref|note|tag|sid)\d?$/i,
+    perhaps: /^click$|click.?id|^cid$/i,
+    words: /click.?id|click reference|sub.?id|your (?:own )?(?:tracking )?(?:id|reference)\b/i,
+    not: /time|date|\bip\b|our own/i,
+  },
+  {
+    field: 'txn',
+    names:
+      /^txn$|transaction|^(?:order|ord)(?:$|.?(?:id|no|nr|number|ref))|conversion.?id|^lead(?:.?id)?$|^(?:lead|sale).?id$/i,
+    perhaps: /^(?:tid|oid|id)$|reference|order/i,
+    words:
+      /(?:order|transaction|conversion|lead|sale).{0,12}(?:id|number|reference)|(?:number|id|reference) of the (?:order|transaction|conversion|lead|sale)|unique id|\bthe order$/i,
+    not: /offer|goal|affiliate|aff_?id|publisher|campaign|advertiser|value|amount|total|click|time|date|name|status|state/i,
+  },
+  {
+    field: 'amount',
+    names: /payout|commission|reward|earning|provision/i,
+    perhaps: /amount|revenue|^sum$|^price$/i,
+    words: /payout|commission|what you earn|earnings?|reward/i,
+    not: /(?:sale|order|basket|cart|transaction|gross|item).?(?:amount|value|price|total|sum)|order value|value of the|basket|currency|rate\b|type/i,
+  },
+  {
+    field: 'currency',
+    names: /^cur(?:r|rency)?(?:[_-]?code)?$/i,
+    perhaps: /currency/i,
+    words: /currency/i,
+    not: /rate|exchange/i,
+  },
+  {
+    field: 'status',
+    names: /^(?:order|conversion|transaction|lead)?_?stat(?:us|e)$|^result$/i,
+    perhaps: /approved|stat(?:us|e)|^st$/i,
+    words: /\bstat(?:us|e)\b/i,
+    not: /country|region|time|date|code/i,
+  },
+  {
+    field: 'at',
+    names:
+      /^at$|^(?:date)?time$|^date$|timestamp|^when$|^ts$|(?:conversion|order|sale|transaction).?(?:time|date)/i,
+    perhaps: /time|date|when/i,
+    words: /\b(?:time|date)\b|timestamp|when it happened/i,
+    not: /click|impression|zone|update|approv/i,
+  },
+  {
+    field: 'event',
+    names: /^(?:event|goal|action)(?:.?name)?$/i,
+    perhaps: /event|goal|action|^type$|^kind$|^what$/i,
+    words: /\b(?:event|goal|action)\b/i,
+    not: /id$|number|transaction|time|date|offer|amount|payout/i,
+  },
 ];
 
 /** What a value shows itself to be, whatever its name. */
@@ -115,33 +159,48 @@ const pairsIn = (example: string): Pair[] => {
   );
 };
 
+/** How much a pair looks like a field: more for a value that shows it, then its name, then words about it; 0 for not at all. */
+const likeness = (
+  { name, value, about, placeholder }: Pair & { placeholder: boolean },
+  field: Signs,
+): number => {
+  const bare = placeholder ? value.replace(/[^\w.-]/g, '') : '';
+  if ([name, bare, about].some((text) => field.not.test(text))) return 0;
+  const names = [name, bare].filter((text) => text !== '');
+  const byName = names.some((text) => field.names.test(text))
+    ? 3
+    : names.some((text) => field.perhaps.test(text))
+      ? 2
+      : field.words.test(about)
+        ? 1
+        : 0;
+  return byName + (!placeholder && fieldOfValue(value) === field.field ? 10 : 0);
+};
+
 /**
  * Reads an example of a postback, an address with placeholders as networks document it or one that came, and says what
- * each parameter seems to be: first by a value that shows it, then by its name. A table of placeholders or a help text is read
- * too, by the placeholders' names and the words beside them. Each field is given once.
+ * each parameter seems to be: first by a value that shows it, then by its name, then by the words beside it. A table of
+ * placeholders or a help text is read too. Where two fit a field equally well, or a name is that of something else of the
+ * kind (an order value, the network's own click ID), the field is left open.
  *
  * @param clickSlot the sub-ID slot that carries the click ID: a placeholder named like it is the click's
  */
 export const learnPostback = (example: string, clickSlot?: string): LearnedPair[] => {
   const pairs = pairsIn(example).map((pair) => ({ ...pair, placeholder: isPlaceholder(pair.value) }));
   const fields = new Map<number, PostbackField>();
-  const taken = new Set<PostbackField>();
-  const give = (place: number, field: PostbackField | undefined) => {
-    if (field === undefined || taken.has(field) || fields.has(place)) return;
-    fields.set(place, field);
-    taken.add(field);
-  };
-  const bare = (value: string) => value.replace(/[^\w-]/g, '');
-  if (clickSlot !== undefined)
-    for (const [i, { value, placeholder: unfilled }] of pairs.entries())
-      if (unfilled && bare(value).toLowerCase() === clickSlot.toLowerCase()) give(i, 'click');
-  for (const [i, pair] of pairs.entries()) if (!pair.placeholder) give(i, fieldOfValue(pair.value));
-  for (const [field, form] of names)
-    for (const [i, { name, value, placeholder: unfilled }] of pairs.entries())
-      if (form.test(name) || (unfilled && form.test(bare(value)))) give(i, field);
-  // The words beside a placeholder count last: they speak of much.
-  for (const [field, form] of about)
-    for (const [i, pair] of pairs.entries()) if (form.test(pair.about)) give(i, field);
+  const slot = clickSlot?.toLowerCase();
+  const bySlot = pairs.findIndex(
+    ({ value, placeholder }) => placeholder && value.replace(/[^\w-]/g, '').toLowerCase() === slot,
+  );
+  if (slot !== undefined && bySlot >= 0) fields.set(bySlot, 'click');
+  for (const sign of signs) {
+    if ([...fields.values()].includes(sign.field)) continue;
+    const likely = pairs.map((pair, i) => (fields.has(i) ? 0 : likeness(pair, sign)));
+    const most = Math.max(0, ...likely);
+    // Two that fit equally well are asked about.
+    if (most > 0 && likely.filter((value) => value === most).length === 1)
+      fields.set(likely.indexOf(most), sign.field);
+  }
   return pairs.map(({ about: _, ...pair }, i) => ({ ...pair, field: fields.get(i) }));
 };
 

@@ -104,6 +104,15 @@ describe('an example of a postback', () => {
       `{"note":"${click.toLowerCase()}","order":"7","what":"sale"}`,
       { note: 'click', order: 'txn', what: 'event' },
     ],
+    // What is something else of the kind is not taken for it, whichever comes first.
+    [
+      'a={sale_amount}&b={payout}&c={click_time}&d={ts}&e={offer_id}&f={order_id}&g={payout_currency}',
+      { a: undefined, b: 'amount', c: undefined, d: 'at', e: undefined, f: 'txn', g: 'currency' },
+    ],
+    ['sale_amount=172.90&payout=13.83', { sale_amount: undefined, payout: 'amount' }],
+    // Two that fit equally well are asked about.
+    ['a=172.90&b=13.83', { a: undefined, b: undefined }],
+    ['x={sub1}&y={sub2}', { x: undefined, y: undefined }],
     ['no postback at all', {}],
     ['{broken', {}],
   ])('%s', (example, wanted) => expect(fields(example)).toEqual(wanted));

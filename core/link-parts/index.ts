@@ -22,6 +22,8 @@ export type { PageFacts } from './pageInLink.ts';
 export { readPage } from './pageInLink.ts';
 export type { Compared } from './compare.ts';
 export { compareSamples } from './compare.ts';
+export type { DraftProgram, NetworkDraft } from './draftNetwork.ts';
+export { draftNetwork, nameOfHost, shopNameIn } from './draftNetwork.ts';
 export type { DeepLink, Stripped } from './deepLink.ts';
 export { deepLink, productCode, programsFor, shopOf, stripPage } from './deepLink.ts';
 export { linkFormatOf, learnRole, slotsOf, touchedLinks } from './learn.ts';

@@ -68,8 +68,8 @@ export interface Kind {
   readonly firstOrder: number;
   readonly orderOf: (number: number) => string;
   readonly slots: readonly string[];
-  /** What it keeps of a sub-ID. */
-  readonly keeps: (subId: string) => string;
+  /** What it keeps of a sub-ID in one of its slots. */
+  readonly keeps: (subId: string, slot: string) => string;
   /** Its tracking links. */
   readonly shape: LinkShape;
   /** Its tracking links are the shop's own pages. */

@@ -79,7 +79,7 @@ export const linkShape = (host: string, template: string, form: PageForm = 'perc
       return { name: pair.slice(0, mark), ...patternOf(pair.slice(mark + 1)) };
     });
   /** A page at the end of the path has a query of its own. */
-  const isRest = place.endsWith('{page}') && !isPageItself;
+  const isRest = form === 'plain' && place.endsWith('{page}') && !isPageItself;
 
   return {
     link: (origin, account, offer, page) => {

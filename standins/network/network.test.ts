@@ -102,7 +102,7 @@ describe('the report of each', () => {
     expect([asks, bad]).toEqual([[], []]);
     expect(rows[0]).toMatchObject({
       txn: sale?.order,
-      click: kind.keeps(clickId),
+      click: kind.keeps(clickId, kind.slots[0] ?? ''),
       status: 'pending',
       amount: sale?.commission.minor,
       currency: sale?.commission.currency,
@@ -203,7 +203,7 @@ describe('its postbacks', () => {
       const [sale] = network.transactions;
       expect(problems).toEqual([]);
       expect(event).toMatchObject({
-        click: kind.keeps(clickId),
+        click: kind.keeps(clickId, kind.slots[0] ?? ''),
         txn: sale?.order,
         status: 'pending',
         // A merchant's own program that names no amounts.

@@ -91,7 +91,7 @@ export class SimulatedNetwork {
     const before = this.#books.clicks[again];
     const kept: Click = {
       ...click,
-      slots: Object.fromEntries(kind.slots.map((name) => [name, kind.keeps(click.slots[name] ?? '')])),
+      slots: Object.fromEntries(kind.slots.map((name) => [name, kind.keeps(click.slots[name] ?? '', name)])),
       number: before?.number ?? kind.clickName.slice(0, 2) + (kind.firstClick + this.#books.clicks.length),
     };
     if (again >= 0) this.#books.clicks[again] = kept;

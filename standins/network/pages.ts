@@ -91,6 +91,7 @@ export const consolePage = (network: SimulatedNetwork): string => {
         Placeholders:
         <code>${kind.placeholders.join(' ')}</code>
       </p>
+      ${kind.help === undefined ? '' : html`<pre id="help">${kind.help}</pre>`}
       ${places.map(
         ({ code, merchant }) =>
           html`<form method="post" action="/console/postback">
