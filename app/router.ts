@@ -33,6 +33,16 @@ export const router = createRouter({
       component: () => import('./reconcile/PaymentsView.vue'),
     },
     { path: '/report/:network?', name: 'report', component: () => import('./reconcile/ReportView.vue') },
+    {
+      path: '/programs/new',
+      name: 'register',
+      component: () => import('./programs/register/RegisterView.vue'),
+    },
+    {
+      path: '/programs/:network/first',
+      name: 'first',
+      component: () => import('./programs/register/FirstPostbackView.vue'),
+    },
     { path: '/programs/:network?', name: 'programs', component: () => import('./programs/ProgramsView.vue') },
     {
       path: '/programs/:network/bench',

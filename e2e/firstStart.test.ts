@@ -57,15 +57,22 @@ describe('an empty server', () => {
 
     // What comes next is offered once: from here the network is registered from this very link.
     await page.getByRole('button', { name: 'Register its network' }).first().click();
-    expect(await page.getByLabel('Links, pages of shops').inputValue()).toContain(
+    expect(await page.getByLabel('Two or three of its tracking links').inputValue()).toContain(
       'go.farrow.example/x?m=881',
     );
-    await page.getByLabel('Name of the network').fill('Farrow');
     await page.getByLabel('What who is for').selectOption('account');
-    await page.getByRole('button', { name: 'Learn this network' }).click();
-    await page.getByText('Farrow is learnt.').waitFor();
+    await page.getByRole('button', { name: 'Register Farrow' }).click();
+    await page.getByText('Farrow is registered.').waitFor();
+    // Its postback address has no placeholder yet, and says what that means before it is copied.
+    await page.getByText('so no sale sent there can ever be matched to its click').waitFor();
+    expect(await page.getByRole('button', { name: 'Copy', exact: true }).count()).toBe(0);
+    // In one of the usual styles it has the click's placeholder, named after the slot.
+    await page.getByText('#name#', { exact: true }).click();
+    await page.getByText('sub1=').or(page.getByText('click=#sub1#')).first().waitFor();
+    await page.getByRole('button', { name: 'Copy', exact: true }).waitFor();
     // The link that was there before belongs to it from now on.
-    await page.goBack();
+    await page.goto(`http://localhost:${server.port}/links`);
+    await page.getByText(slug, { exact: true }).first().click();
     await page
       .getByText('No postback from Farrow has come yet.')
       .or(page.getByText('postback: not seen'))
@@ -77,10 +84,6 @@ describe('an empty server', () => {
       const network = changes.find(({ kind }) => kind === 'network');
       expect(changes.find(({ kind }) => kind === 'link')?.value).toMatchObject({ network: network?.record });
     });
-    // Its postback address has no placeholder yet, and says what that means before it is copied.
-    await page.goto(`http://localhost:${server.port}/programs`);
-    await page.getByText('so no sale sent there can ever be matched to its click').waitFor();
-    expect(await page.getByRole('button', { name: 'Copy', exact: true }).count()).toBe(0);
     await server.stop();
   });
 });

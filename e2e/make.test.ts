@@ -73,8 +73,12 @@ describe('twenty links pasted at once', () => {
     expect(await role('u').inputValue()).toBe('page');
     await group.getByText('It is nl-9 in all 12 links.').waitFor();
 
-    await group.getByLabel('Name of the network').fill('Farrow');
-    await group.getByRole('button', { name: 'Learn this network' }).click();
+    await group.getByRole('button', { name: 'Register this network' }).click();
+    // What was said of a part beside the paste stands here too.
+    expect(await page.getByLabel('What c is for').inputValue()).toBe('creative');
+    expect(await page.getByLabel('Program 881').inputValue()).toBe('Shop 0');
+    await page.getByRole('button', { name: 'Register Farrow' }).click();
+    await page.getByRole('link', { name: 'Back to the 20 pasted lines' }).click();
     const learnt = page
       .locator('section', { hasText: 'link format version 1' })
       .filter({ hasText: 'Farrow' });

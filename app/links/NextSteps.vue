@@ -3,6 +3,7 @@ import { computed } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Link } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
+import { useRegistering } from '../programs/register/registering.ts';
 import { usePaste } from '../shell/paste.ts';
 
 /** What comes after the first link of all: told with it, once. */
@@ -12,9 +13,10 @@ const catalogue = useCatalogue();
 const paste = usePaste();
 const router = useRouter();
 const network = computed(() => catalogue.network(props.link.network ?? ''));
+const registering = useRegistering();
 const register = () => {
-  paste.text = props.link.destination;
-  return router.push({ name: 'paste' });
+  registering.begin([props.link.destination]);
+  return router.push({ name: 'register' });
 };
 </script>
 
@@ -27,7 +29,9 @@ const register = () => {
         so that its links are recognised and sales can be matched
       </li>
       <li v-else>
-        <v-btn class="quiet-button" :to="`/programs/${network.id}`">Set the postback</v-btn>
+        <v-btn class="quiet-button" :to="{ name: 'first', params: { network: network.id } }"
+          >Set the postback</v-btn
+        >
         so that {{ network.name }} tells of each sale
       </li>
       <li>

@@ -7,7 +7,7 @@ import type { Domain, Link } from '#core/catalogue';
 import { marksOf } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { useJournal } from '../data/journal.ts';
-import { usePaste } from '../shell/paste.ts';
+import { useRegistering } from '../programs/register/registering.ts';
 
 const props = defineProps<{ link: Link; domain: Domain }>();
 const emit = defineEmits<{ mend: [destination: string]; marks: [] }>();
@@ -30,12 +30,12 @@ const shown = computed(
     checks.value.find((check) => check.about === open.value) ??
     checks.value.find((check) => check.state === 'bad'),
 );
-const paste = usePaste();
+const registering = useRegistering();
 const router = useRouter();
-/** The view where a network is named and learnt, with this link in its field. */
+/** The view where a network is registered, with this link in its field. */
 const register = () => {
-  paste.text = props.link.destination;
-  return router.push({ name: 'paste' });
+  registering.begin([props.link.destination]);
+  return router.push({ name: 'register' });
 };
 const words = { good: '', bad: 'missing', unknown: 'not seen' } as const;
 const labelOf = (check: PayCheck) =>
@@ -98,7 +98,7 @@ const labelOf = (check: PayCheck) =>
       <router-link
         v-else-if="shown.about === 'postback' && shown.state !== 'good'"
         class="text-link"
-        :to="`/programs/${link.network ?? ''}`"
+        :to="{ name: 'first', params: { network: link.network ?? '' } }"
       >
         See its postback address
       </router-link>

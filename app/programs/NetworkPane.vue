@@ -39,6 +39,7 @@ const waiting = computed(() => catalogue.waiting.get(props.network.id));
     <section>
       <h3 class="caps">
         Last postbacks
+        <router-link :to="{ name: 'first', params: { network: network.id } }">Step by step</router-link>
         <router-link :to="{ name: 'bench', params: { network: network.id } }">Send a sample</router-link>
       </h3>
       <postback-list :network="network" />

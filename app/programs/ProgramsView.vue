@@ -13,7 +13,8 @@ const route = useRoute();
 const router = useRouter();
 const catalogue = useCatalogue();
 const journal = useJournal();
-const adding = ref(false);
+/** A network is added by hand where no link of it is at hand. */
+const adding = computed(() => route.query['by'] === 'hand');
 const bookmarkHint = ref(false);
 const script = bookmarklet(location.origin);
 const chosen = computed(
@@ -32,14 +33,7 @@ const last = (id: string) => {
   if (journal.arriving) return 'postbacks still arriving';
   return at === undefined ? 'no postback yet' : `last postback ${moment(at)}`;
 };
-const open = (id: string) => {
-  adding.value = false;
-  void router.push({ name: 'programs', params: { network: id } });
-};
-const startAdding = () => {
-  adding.value = true;
-  void router.push({ name: 'programs' });
-};
+const open = (id: string) => void router.push({ name: 'programs', params: { network: id } });
 </script>
 
 <template>
@@ -47,10 +41,11 @@ const startAdding = () => {
     <section class="left" aria-label="Networks">
       <header>
         <h1>Programs</h1>
-        <v-btn class="quiet-button" @click="startAdding">Add network</v-btn>
+        <v-btn class="quiet-button" :to="{ name: 'register' }">Add network</v-btn>
       </header>
       <p v-if="catalogue.networks.length === 0" class="quiet none">
-        Networks you belong to stand here. Paste one of their tracking links, or add one by hand.
+        Networks you belong to stand here. Paste some of their tracking links, and they are registered from
+        these.
       </p>
       <ul>
         <li v-for="network in catalogue.networks" :key="network.id">
@@ -78,14 +73,10 @@ const startAdding = () => {
       </p>
     </section>
     <aside class="right" aria-label="Network">
-      <button
-        class="text-link to-list"
-        type="button"
-        @click="((adding = false), router.push({ name: 'programs' }))"
-      >
+      <button class="text-link to-list" type="button" @click="router.push({ name: 'programs' })">
         ← Programs
       </button>
-      <add-network v-if="adding" @added="open" @cancel="adding = false" />
+      <add-network v-if="adding" @added="open" @cancel="router.push({ name: 'programs' })" />
       <postback-bench
         v-else-if="chosen && route.name === 'bench'"
         :key="`bench ${chosen.id}`"

@@ -46,7 +46,7 @@ const onPaste = (event: ClipboardEvent) => {
 const onMove = ({ movementX, movementY }: MouseEvent, index: number) => {
   if (movementX !== 0 || movementY !== 0) chosen.value = index;
 };
-const wordsOf = (will: string) => will.replace(/^(make|open|read|teach|follow)\b/, (word) => `${word}s`);
+const wordsOf = (will: string) => will.replace(/^(make|open|read|register|follow)\b/, (word) => `${word}s`);
 const stripped = computed(() => first.value?.parts?.some((part) => !part.stays) ?? false);
 const leave = () => {
   paste.text = '';
@@ -123,6 +123,7 @@ const leave = () => {
 .bar {
   position: relative;
   flex: 1;
+  min-width: 0;
   max-width: 700px;
   height: 40px;
   display: flex;

@@ -7,6 +7,7 @@ import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import { traceOnce } from '../data/trace.ts';
 import type { NewLink } from '../links/makeLink.ts';
+import { useRegistering } from '../programs/register/registering.ts';
 import { useNotice } from './notice.ts';
 import type * as tools_ from './pasteTools.ts';
 import type { Transfer } from './transfer.ts';
@@ -110,6 +111,13 @@ export const usePaste = defineStore('paste', () => {
     if (!domain) return;
     if (!choice.made.ok) {
       notice.say(choice.made.message);
+      // What is missing is given where it belongs: a code at its program, a tag and a format at their network.
+      const lacksCode = choice.made.missing?.some(({ role }) => role === 'program') === true;
+      await router.push({
+        name: 'programs',
+        params: { network: choice.network.id },
+        ...(lacksCode && { hash: `#${choice.program.id}` }),
+      });
       return;
     }
     // The page is read only where the person allows it; a link is made all the same when it does not answer.
@@ -121,6 +129,11 @@ export const usePaste = defineStore('paste', () => {
         keep: [...new Set([...(choice.program.keep ?? []), ...kept.value])],
       });
     if (link) await made(link, domain);
+  };
+  const register = async (link: string) => {
+    useRegistering().begin([link]);
+    text.value = '';
+    await router.push({ name: 'register' });
   };
   const openMany = async () => {
     await router.push({ name: 'paste' });
@@ -135,7 +148,7 @@ export const usePaste = defineStore('paste', () => {
       ? several
         ? `make it short by ${choice.network.name}`
         : 'make it a deep link'
-      : 'cannot be made yet',
+      : 'cannot be made yet: open what is missing',
     parts: choice.stripped.parts,
     act: () => makePage(choice),
   });
@@ -158,7 +171,12 @@ export const usePaste = defineStore('paste', () => {
             will: 'make it short as it stands',
             act: () => make(found),
           },
-          { id: 'learn', what: 'A link of a network you know', will: 'teach its link format', act: openMany },
+          {
+            id: 'register',
+            what: 'A link of a network you belong to',
+            will: 'register the network',
+            act: () => register(found.linkParts.link),
+          },
           {
             id: 'trace',
             what: 'A shortened or encrypted link',

@@ -52,7 +52,8 @@ export const checkPostback = (
           }
         : { field, state: 'bad', words: `${cut} is not one of our click IDs.` };
     }
-    if (field === 'status') return { field, state: 'good', words: `${value} means ${event.status}.` };
+    if (field === 'status' && value !== event.status)
+      return { field, state: 'good', words: `${value} means ${event.status}.` };
     return { field, state: 'good', words: value };
   });
 };

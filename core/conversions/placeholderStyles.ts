@@ -48,17 +48,17 @@ export type TaughtPostback = Pick<PostbackProfile, 'placeholders' | 'fields' | '
 /** A profile with what an example showed: names of parameters, placeholders, and words for a state. */
 export const withLearned = (profile: TaughtPostback, pairs: readonly LearnedPair[]): TaughtPostback => {
   const placeholders = { ...profile.placeholders };
-  const fields = { ...profile.fields };
+  const named = new Map(Object.entries(profile.fields));
   const words = { ...profile.statuses };
   for (const { name, value, field, placeholder } of pairs) {
     if (field === undefined) continue;
     // A placeholder of a help text stands under no name: then the parameter has ours.
-    if (name === '' || name === field) delete fields[field];
-    else fields[field] = name;
+    if (name === '' || name === field) named.delete(field);
+    else named.set(field, name);
     if (placeholder) placeholders[field] = value;
     else if (field === 'status') words[value.toLowerCase()] ??= statusMeant(value) ?? 'pending';
   }
-  return { placeholders, fields, statuses: words };
+  return { placeholders, fields: Object.fromEntries(named), statuses: words };
 };
 
 /** The fields an address asks the network for, in their order. */

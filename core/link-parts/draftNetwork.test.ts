@@ -36,8 +36,8 @@ describe('a network drafted from its links', () => {
         new Map([['by', 'account']]),
       ).programs,
     ).toEqual([
-      { code: '', hosts: ['a.example'], name: 'A' },
-      { code: '', hosts: ['b.example'], name: 'B' },
+      { code: '', hosts: ['a.example'], name: 'A', origin: 'https://a.example' },
+      { code: '', hosts: ['b.example'], name: 'B', origin: 'https://b.example' },
     ]));
 
   it('takes what a person says over what it reads', () =>

@@ -12,6 +12,8 @@ export interface DraftProgram {
   readonly code: string;
   /** Hosts of its shop; none where its links lead to no page that can be read. */
   readonly hosts: readonly string[];
+  /** Where its shop's front page is, as its links write it; undefined where no host is known. */
+  readonly origin?: string;
   /** A name for it, from its shop's host. */
   readonly name: string;
 }
@@ -75,7 +77,7 @@ export const draftNetwork = (links: readonly string[], roles: ReadonlyMap<string
       return value === undefined || value === '' ? [] : [value];
     });
   const hasCode = linkFormat.parameters.some(({ role }) => role === 'program');
-  const byKey = new Map<string, { code: string; hosts: string[] }>();
+  const byKey = new Map<string, { code: string; hosts: string[]; origin?: string }>();
   for (const link of links) {
     const page = valuesOf(link, 'page').flatMap((value) => pageInside(value) ?? [])[0];
     const host = page === undefined ? '' : hostOf(page);
@@ -86,6 +88,7 @@ export const draftNetwork = (links: readonly string[], roles: ReadonlyMap<string
     byKey.set(key, program);
     if (host !== '' && !program.hosts.some((known) => shopOf(known) === shopOf(host)))
       program.hosts.push(host.replace(/^www\./, ''));
+    if (page !== undefined && URL.canParse(page)) program.origin ??= new URL(page).origin;
   }
   return {
     name: nameOfHost(hostOf(links[0] ?? '')),

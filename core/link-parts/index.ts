@@ -11,6 +11,7 @@ export type { PageChoice, Register } from './readAddress.ts';
 export { pageChoices } from './readAddress.ts';
 export type { Recognised } from './recognise.ts';
 export { recognise } from './recognise.ts';
+export { pastedLinks } from './pastedAddresses.ts';
 export type { PastedUnit } from './pastedText.ts';
 export { clipboardText, pastedUnits, textOfHtml } from './pastedText.ts';
 export type { PasteEntry } from './readPaste.ts';

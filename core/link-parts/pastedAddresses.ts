@@ -1,6 +1,7 @@
 import type { PastedSnippet } from './pasted.ts';
 import { readSnippets } from './pasted.ts';
 import type { PastedUnit } from './pastedText.ts';
+import { pastedUnits } from './pastedText.ts';
 
 /** An address found in pasted text, and what stands with it. */
 export interface PastedAddress {
@@ -113,3 +114,8 @@ export const addressesIn = ({ text: pasted, from, to }: PastedUnit): PastedAddre
     return snippets.map((snippet) => ({ address: snippet.address, title: snippet.text, note: '', snippet }));
   return from === to ? inLine(text) : [];
 };
+
+/** Every address in a pasted text, each once. */
+export const pastedLinks = (text: string): string[] => [
+  ...new Set(pastedUnits(text).flatMap((unit) => addressesIn(unit).map(({ address }) => address))),
+];

@@ -15,7 +15,7 @@ export interface RoleGuess {
  * Names under which networks take sub-IDs (common practice). A silent table for recognition, never a label.
  */
 const slotNames =
-  /^(?:sid|tid|cid|clickid|click_?ref\d?|sub(?:_?id)?_?\d{0,2}|s[1-5]|aff_?sub\d?|aff_?track|u1|ref\d|track(?:ing)?_?id|epi\d?|label)$/i;
+  /^(?:sid|tid|cid|click_?id|click_?ref\d?|sub(?:_?id)?_?\d{0,2}|s[1-5]|aff_?sub\d?|aff_?track|u1|ref\d|track(?:ing)?_?id|epi\d?|label)$/i;
 
 /** The trade's names of accounts, programs and creatives (common practice); each counts only with the look of its value. */
 const names: readonly { readonly role: Role; readonly form: RegExp; readonly is: string }[] = [

@@ -2,9 +2,10 @@
 import { computed, ref } from 'vue';
 import type { Network, PostbackField, Status } from '#core/catalogue';
 import { checkRecord, clickSlot, firstProblem, postbackFields, statuses } from '#core/catalogue';
-import { learnPostback, statusMeant } from '#core/conversions';
+import { learnPostback, withLearned } from '#core/conversions';
 import { useCatalogue } from '../../data/catalogue.ts';
 import type { Row } from '../../sync/index.ts';
+import { fieldWords } from './fieldWords.ts';
 
 /** What a network calls each value, by name or learned from an example, and its words for a state. */
 const props = defineProps<{ network: Network }>();
@@ -16,15 +17,6 @@ const recurs = ref('');
 const example = ref('');
 const problem = ref('');
 
-const fieldWords: Readonly<Record<PostbackField, string>> = {
-  click: 'click ID',
-  event: 'kind of event',
-  status: 'state',
-  amount: 'what you earn',
-  currency: 'currency',
-  txn: 'transaction',
-  at: 'when it happened',
-};
 const known = computed(() =>
   postbackFields.flatMap((field) => {
     const { placeholders, fields } = props.network.postback;
@@ -66,14 +58,20 @@ const learn = () => {
     return;
   }
   problem.value = '';
-  for (const { name, value, field, placeholder } of found) {
-    if (field === undefined) continue;
-    // A placeholder of a help text stands under no name: then the parameter has ours.
-    draft.value[field].name = name === field ? '' : name;
-    if (placeholder) draft.value[field].placeholder = value;
-    if (field === 'status' && !placeholder && !words.value.some(({ word }) => word === value.toLowerCase()))
-      words.value.push({ word: value.toLowerCase(), means: statusMeant(value) ?? 'pending' });
+  const form = draft.value;
+  const taught = withLearned(
+    {
+      placeholders: {},
+      fields: {},
+      statuses: Object.fromEntries(words.value.map(({ word, means }) => [word, means])),
+    },
+    found,
+  );
+  for (const field of postbackFields) {
+    if (found.some((pair) => pair.field === field)) form[field].name = taught.fields[field] ?? '';
+    form[field].placeholder = taught.placeholders[field] ?? form[field].placeholder;
   }
+  words.value = Object.entries(taught.statuses).map(([word, means]) => ({ word, means }));
 };
 const save = async () => {
   if (!draft.value) return;
