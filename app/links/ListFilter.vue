@@ -90,7 +90,7 @@ const states = [
       <option v-for="[value, words] in states" :key="value" :value="value">{{ words }}</option>
     </select>
     <select v-if="saved.length > 0 && !active" aria-label="Saved filters" @change="use">
-      <option value="">StoredChange</option>
+      <option value="">Saved filters</option>
       <option v-for="one in saved" :key="one.name">{{ one.name }}</option>
     </select>
     <form v-if="naming" @submit.prevent="keep">

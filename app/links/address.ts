@@ -1,7 +1,7 @@
 import type { Domain, Link } from '#core/catalogue';
 import type { Restriction } from '#core/catalogue';
 import { addressOf, originOfHost } from '#core/catalogue';
-import { readLink } from '#core/link-parts';
+import { isPlace, readLink } from '#core/link-parts';
 import { compileDestination, expand } from '#core/hop';
 import type { Counted } from '#core/placing';
 
@@ -22,5 +22,8 @@ export const placedUrl = (domain: Domain, link: Link, restrictions: readonly Res
 /** What the page script counts a link as that is placed as it is, and the parameter it puts the click ID into. */
 export const countedAs = (link: Link): Counted => ({
   link: link.id,
-  slot: readLink(link.destination).pairs.find((pair) => pair.raw === '{click}')?.name ?? '',
+  // A page's script can add a parameter; what stands at a place in the path it cannot fill.
+  slot:
+    readLink(link.destination).pairs.find((pair) => pair.raw === '{click}' && !isPlace(pair.name))?.name ??
+    '',
 });

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import type { Program, Terms } from '#core/catalogue';
+import { placeTitle } from '#core/link-parts';
 import { checkRecord, firstProblem, noRules, programStates } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import type { Row } from '../sync/index.ts';
@@ -99,7 +100,7 @@ const save = async () => {
         v-for="slot in slots().filter((s) => s.fill === '')"
         :key="slot.name"
         v-model="labels[slot.name]"
-        :label="`Label in ${slot.name}`"
+        :label="`Label in ${placeTitle(slot.name)}`"
         class="mono"
       />
       <v-text-field

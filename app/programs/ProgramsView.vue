@@ -31,7 +31,9 @@ const programsOf = (id: string) =>
 const last = (id: string) => {
   const at = journal.lastPostbacks.get(id);
   if (journal.arriving) return 'postbacks still arriving';
-  return at === undefined ? 'no postback yet' : `last postback ${moment(at)}`;
+  if (at !== undefined) return `last postback ${moment(at)}`;
+  const asked = catalogue.network(id)?.postback.placeholders.click ?? '';
+  return asked === '' ? 'no postback address set up yet' : 'waiting for its first postback';
 };
 const open = (id: string) => void router.push({ name: 'programs', params: { network: id } });
 </script>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { slotLoss } from '#core/link-parts';
+import { placeTitle, slotLoss } from '#core/link-parts';
 import type { Network, Slot } from '#core/catalogue';
 import { allowedCharacters, checkRecord, firstProblem } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
@@ -66,7 +66,7 @@ const save = async () => {
         version: linkFormat.version + 1,
         parameters: [...linkFormat.parameters, ...fresh],
       },
-      earlier: [linkFormat, ...earlierLinkFormats].slice(0, 20),
+      earlierLinkFormats: [linkFormat, ...earlierLinkFormats].slice(0, 20),
     }),
   });
   problem.value = firstProblem(checked);
@@ -124,7 +124,7 @@ const save = async () => {
           </tr>
         </template>
         <tr v-for="slot in draft ? [] : network.slots" :key="slot.name">
-          <td class="mono">{{ slot.name }}</td>
+          <td :class="{ mono: placeTitle(slot.name) === slot.name }">{{ placeTitle(slot.name) }}</td>
           <td>{{ fills.find((fill) => fill.value === slot.fill)?.title }}</td>
           <td class="number">{{ slot.length }} characters</td>
           <td>{{ words[slot.allowed] }}</td>
@@ -133,7 +133,7 @@ const save = async () => {
       </tbody>
     </table>
     <p v-for="loss in losses" :key="loss.name" :class="loss.fatal ? 'bad' : 'quiet'" role="status">
-      {{ loss.name }}: {{ loss.message }}
+      {{ placeTitle(loss.name) }}: {{ loss.message }}
     </p>
     <p v-if="noClick" class="bad">No slot carries the click ID, so nothing can ever be matched.</p>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>

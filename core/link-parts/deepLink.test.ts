@@ -43,6 +43,17 @@ describe('a page’s own parameters', () => {
     expect(stripPage(page).page).toBe('https://s.example/find?q=saturn&b=');
     expect(stripPage(page, [], [name]).page).toBe(page);
   });
+  it('lose a session in the path too, which can be kept (RFC 3986 §3.3: parameters of a segment)', () => {
+    const page = 'https://s.example/shop;jsessionid=1A2B.node/kit;size=3?q=a;b#x;jsessionid=9';
+    expect(stripPage(page).page).toBe('https://s.example/shop/kit;size=3?q=a;b#x;jsessionid=9');
+    expect(stripPage(page).parts[0]).toEqual({
+      name: 'jsessionid',
+      raw: ';jsessionid=1A2B.node',
+      stays: false,
+    });
+    expect(stripPage(page, [], ['jsessionid']).page).toBe(page);
+    expect(stripPage('https://s.example/kit;PHPSESSID=7').page).toBe('https://s.example/kit');
+  });
   it('are kept and taken as the person says', () =>
     expect(stripPage('https://s.example/?utm_source=x&from=mail&a=1', ['from'], ['utm_source']).page).toBe(
       'https://s.example/?utm_source=x&a=1',

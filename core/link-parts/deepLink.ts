@@ -40,17 +40,26 @@ export const stripPage = (
   strip: readonly string[] = [],
   keep: readonly string[] = [],
 ): Stripped => {
-  const { query } = splitLink(page);
-  if (query === undefined) return { page, parts: [] };
-  const parts = query.split('&').map((raw) => {
+  const stays = (name: string) => keep.includes(name) || !(campaign.test(name) || strip.includes(name));
+  const { query, fragment } = splitLink(page);
+  const end = page.length - (fragment === undefined ? 0 : fragment.length + 1);
+  const pathEnd = query === undefined ? end : page.indexOf('?');
+  // Some shops write the session as a parameter of the path (RFC 3986 §3.3): `/basket;jsessionid=1A2B`.
+  const inPath = [...page.slice(0, pathEnd).matchAll(/;([^;/=]+)=[^;/]*/g)].flatMap(([raw, name = '']) =>
+    campaign.test(name) ? [{ name, raw, stays: stays(name) }] : [],
+  );
+  const inQuery = (query === undefined ? [] : query.split('&')).map((raw) => {
     const name = element(raw.split('=', 1)[0]);
-    return { name, raw, stays: keep.includes(name) || !(campaign.test(name) || strip.includes(name)) };
+    return { name, raw, stays: stays(name) };
   });
-  const rest = parts.filter((part) => part.stays).map((part) => part.raw);
-  if (rest.length === parts.length) return { page, parts };
-  const at = page.indexOf('?');
-  const after = page.slice(at + 1 + query.length);
-  return { page: page.slice(0, at) + (rest.length > 0 ? `?${rest.join('&')}` : '') + after, parts };
+  const rest = inQuery.filter((part) => part.stays).map(({ raw }) => raw);
+  const path = inPath.reduce(
+    (text, part) => (part.stays ? text : text.replace(part.raw, '')),
+    page.slice(0, pathEnd),
+  );
+  const kept =
+    rest.length === inQuery.length ? page.slice(pathEnd, end) : rest.length > 0 ? `?${rest.join('&')}` : '';
+  return { page: path + kept + page.slice(end), parts: [...inPath, ...inQuery] };
 };
 
 /** What a deep link lacks, to be asked for. */

@@ -6,7 +6,7 @@ export { knownNetworks } from './shipped.ts';
 export type { LinkPair, Part, Split } from './splitLink.ts';
 export { decodeLatin1QueryText, decodeQueryText, queryPair } from './queryText.ts';
 export { fillParameters, hostOf, splitLink } from './splitLink.ts';
-export { placeTitle } from './places.ts';
+export { isPlace, placeTitle } from './places.ts';
 export type { PageChoice, Register } from './readAddress.ts';
 export { pageChoices } from './readAddress.ts';
 export type { Recognised } from './recognise.ts';

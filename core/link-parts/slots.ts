@@ -1,4 +1,5 @@
 import type { Account, Network, Slot } from '#core/catalogue';
+import { placeTitle } from './places.ts';
 
 const forms: Readonly<Record<Slot['allowed'], RegExp>> = {
   any: /^[\s\S]*$/,
@@ -43,8 +44,8 @@ export const slotLoss = (slot: Slot, value: string): SlotLoss | undefined => {
       arrives,
       fatal: isClick,
       message: isClick
-        ? `${slot.name} takes only ${formWords[slot.allowed]}, so a click ID would not arrive and nothing could be matched. Use another slot.`
-        : `${slot.name} takes only ${formWords[slot.allowed]}: “${arrives}” would arrive.`,
+        ? `${placeTitle(slot.name)} takes only ${formWords[slot.allowed]}, so a click ID would not arrive and nothing could be matched. Use another slot.`
+        : `${placeTitle(slot.name)} takes only ${formWords[slot.allowed]}: “${arrives}” would arrive.`,
     };
   const lost = sent.length - arrives.length;
   const which = `The last ${lost} of ${sent.length} characters would be lost`;
@@ -88,7 +89,11 @@ export const labelProblems = (
   for (const [name, value] of given) {
     const slot = network.slots.find((s) => s.name === name);
     if (!slot) {
-      problems.push({ slot: name, message: `${network.name} has no slot ${name}.`, refused: true });
+      problems.push({
+        slot: name,
+        message: `${network.name} has no slot ${placeTitle(name)}.`,
+        refused: true,
+      });
       continue;
     }
     const loss = slotLoss(slot, value);
@@ -99,7 +104,7 @@ export const labelProblems = (
     if (slot.merchant && writer)
       problems.push({
         slot: name,
-        message: `The merchant can read ${name} too, so the name ${writer.owner} stays out of it.`,
+        message: `The merchant can read ${placeTitle(name)} too, so the name ${writer.owner} stays out of it.`,
         refused: true,
       });
   }
