@@ -94,7 +94,7 @@ const register = async (app: Page, description: Description, links: readonly str
   await app.getByLabel(`${slot?.name ?? ''} keeps at most`).fill(String(slot?.keeps ?? 100));
   expect(await app.getByLabel('Name', { exact: true }).inputValue()).toBe(name);
   await press(() => app.getByRole('button', { name: `Register ${name}` }).click());
-  await app.getByRole('heading', { name: `${name}: its first postback` }).waitFor();
+  await app.getByRole('heading', { name: `${name}: its postback` }).waitFor();
 
   // Without the click's placeholder there is nothing to copy unless one says so.
   expect(await app.getByRole('button', { name: 'Copy', exact: true }).count()).toBe(0);
@@ -191,6 +191,25 @@ const importReport = async (app: Page, { host, account, report }: Description, i
 };
 
 describe('a network nobody registered', () => {
+  it('has its programs named as their shops’ own pages say, where these may be read', async () => {
+    const withShops = await startServer();
+    const person = await freshPerson(browser);
+    const app = await openApp(person, withShops, '/programs/new');
+    const link = (code: string, shop: string) =>
+      `https://go.farrow.example/x?aff=nl-9&oid=${code}&sub1=&u=${encodeURIComponent(`http://${shop}.localhost:${withShops.port + 1}/kits/saturn`)}`;
+    await app
+      .getByLabel('Two or three of its tracking links')
+      .fill([link('9', 'polehouse'), link('12', 'umbrafinch'), link('15', 'nowhere')].join('\n'));
+    expect(await app.getByLabel('Program 9').inputValue()).toBe('Polehouse');
+    await app.getByRole('button', { name: 'Read the names on the shops’ pages' }).click();
+    await expect.poll(() => app.getByLabel('Program 9').inputValue()).toBe('Polehouse Optics');
+    await expect.poll(() => app.getByLabel('Program 12').inputValue()).toBe('Umbra & Finch');
+    // A shop whose page does not answer keeps the name of its host.
+    expect(await app.getByLabel('Program 15').inputValue()).toBe('Nowhere');
+    await person.close();
+    await withShops.stop();
+  });
+
   it.each(descriptions.map((description) => [description.name, description] as const))(
     '%s: from three copied links to a matched, approved and reconciled sale, by these screens alone',
     async (_name, description) => {

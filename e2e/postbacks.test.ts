@@ -361,12 +361,18 @@ describe('its screens', () => {
     for (const path of [
       '/programs/net_harrowmead',
       '/programs/net_harrowmead/bench',
+      '/programs/net_harrowmead/first',
+      '/programs/new',
       '/setup',
       '/payments/net_harrowmead',
     ]) {
       await goTo(path);
       await page.getByLabel('Paste bar').waitFor();
       await page.waitForTimeout(500);
+      if (path === '/programs/new')
+        await page
+          .getByLabel('Two or three of its tracking links')
+          .fill('https://go.farrow.example/c/nl-9/4471?sub1=&k=3&u=https%3A%2F%2Fshop.example%2Fa');
       if (path.endsWith('harrowmead') && path.startsWith('/programs'))
         await page.getByRole('button', { name: 'Change what it calls them' }).click();
       const { violations } = await new AxeBuilder({ page }).analyze();

@@ -34,24 +34,11 @@ const toJourney = async (page) => {
 await take('links', '/links/lnk_saturnkit');
 await take('dark', '/links/lnk_saturnkit', { dark: true });
 await take('phone', '/links/lnk_saturnkit', { phone: true });
-await take('edit', '/links/lnk_saturnkit', {
-  act: async (page) => {
-    await page.getByRole('button', { name: 'Edit hop' }).click();
-    await page.getByRole('checkbox').first().click();
-  },
-});
 await take('paste', '/links', {
   act: async (page) => {
     const tracking = `http://t.harrowmead.localhost:${Number(port) + 1}/r?by=nl-4471&deal=2111&ref1=&ref2=&page=http%3A%2F%2Fcindermitt.localhost`;
     await page.keyboard.press('/');
     await page.keyboard.insertText(tracking);
-  },
-});
-const local = (path) => `http://polehouse.localhost:${Number(port) + 1}${path}`;
-await take('deep-link', '/links', {
-  act: async (page) => {
-    await page.keyboard.press('/');
-    await page.keyboard.insertText(local('/filters/moon?utm_source=shop&colour=red&utm_medium=mail'));
   },
 });
 await take('many', '/paste', {
@@ -180,5 +167,21 @@ await take('report', '/report/net_osprenet', {
     }),
 });
 await take('programs', '/programs/net_harrowmead');
+await take('register', '/programs/new', {
+  act: (page) =>
+    page.getByLabel('Two or three of its tracking links').fill(
+      [
+        ['4471', 'lanternvale.example/lamps/red-clip'],
+        ['9002', 'mosswick.example/tents/sky-roof'],
+        ['4471', 'lanternvale.example/lamps/moon-dim'],
+      ]
+        .map(
+          ([offer, page]) =>
+            `https://go.tallowmere.example/c/88123/${offer}?s1=&s2=&to=${encodeURIComponent(`https://${page}`)}`,
+        )
+        .join('\n'),
+    ),
+});
+await take('first-postback', '/programs/net_kelvane/first');
 await take('setup', '/setup');
 await browser.close();

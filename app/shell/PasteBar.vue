@@ -210,7 +210,7 @@ li {
   display: flex;
   flex-wrap: wrap;
   justify-content: space-between;
-  gap: 16px;
+  gap: 2px 16px;
   padding: 7px 10px;
   border-radius: 8px 2px;
   cursor: pointer;

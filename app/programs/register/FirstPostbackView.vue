@@ -65,7 +65,7 @@ const send = async () => {
   <div class="first">
     <template v-if="network">
       <header>
-        <h1>{{ network.name }}: its first postback</h1>
+        <h1>{{ network.name }}: its postback</h1>
         <router-link class="text-link" :to="`/programs/${network.id}`">All of {{ network.name }}</router-link>
         <router-link v-if="pastedLines > 0" class="text-link" :to="{ name: 'paste' }"
           >Back to the {{ count(pastedLines) }} pasted {{ pastedLines === 1 ? 'line' : 'lines' }}</router-link
