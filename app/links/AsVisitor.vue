@@ -2,8 +2,8 @@
 import { computed, ref } from 'vue';
 import { readLink, slotLoss } from '#core/link-parts';
 import type { Device, Domain, Link } from '#core/catalogue';
-import { allowedHop, restrictionsOf, hopOf, pathsOf } from '#core/catalogue';
-import { clickId, decide, isSourceName, momentOf, prepareLink, respond, wallClock } from '#core/hop';
+import { pathsOf } from '#core/catalogue';
+import { answerVisit, clickId, isSourceName, momentOf, wallClock } from '#core/hop';
 import { useCatalogue } from '../data/catalogue.ts';
 import { exampleNonce } from './exampleNonce.ts';
 
@@ -26,10 +26,6 @@ const open = ref(false);
 const exampleBytes = Uint8Array.from([17, 34, 51, 68, 85, 102, 119, 136, 153, 170]);
 
 const answer = computed(() => {
-  const restrictions = restrictionsOf(catalogue.program(props.link.program), props.domain);
-  const choices = allowedHop(hopOf(props.link, props.domain), restrictions);
-  const ready = prepareLink(props.link, choices, props.domain);
-  if (!ready.ok) return undefined;
   const at = /^\d{4}-\d\d-\d\dT\d\d:\d\d/.test(time.value)
     ? momentOf(zone.value, time.value.slice(0, 16))
     : Date.now();
@@ -43,19 +39,31 @@ const answer = computed(() => {
     visitor: '5f2c9a0d71e4b386',
     returning: returning.value,
   };
-  const decision = decide(ready.value, visit);
   const place = {
     host: props.domain.host,
     path: pathsOf(props.link, props.domain)[0] ?? '',
     nonce: () => exampleNonce,
     sealSecondPage: () => '…',
   };
-  const { headers, status, body } = respond(ready.value, decision, visit, clickId(at, exampleBytes), place);
+  const found = answerVisit(props.link, catalogue, visit, clickId(at, exampleBytes), place);
+  if (!found) return undefined;
+  const { decision } = found;
+  const { headers, status, body } = found.response;
+  const other = found.link.id === props.link.id ? undefined : found.link;
   const pairs = headers.flatMap((name, i) => (i % 2 === 0 ? [{ name, value: headers[i + 1] ?? '' }] : []));
   const first = pairs[0];
   const location = first?.name === 'Location' ? first.value : '';
   const to = /(?:content="\d+;url=|<iframe src=")([^"]+)"/.exec(body)?.[1]?.replaceAll('&amp;', '&') ?? '';
-  return { status, location, to, pairs, body, why: decision.why, notRedirected: decision.notRedirected };
+  return {
+    status,
+    location,
+    to,
+    pairs,
+    body,
+    other,
+    why: decision.why,
+    notRedirected: decision.notRedirected,
+  };
 });
 const sourceWrong = computed(() => source.value !== '' && !isSourceName(source.value));
 /** What the network's slot would make of this source, where the destination carries it. */
@@ -107,6 +115,7 @@ const taken = computed(() => answer.value?.why.find((reason) => reason.taken));
     <p v-if="sourceWrong" class="wrong">A source is letters, digits, - and _. This one would be dropped.</p>
     <p v-else-if="sourceLoss" class="wrong">{{ sourceLoss }}</p>
     <template v-if="answer">
+      <p v-if="answer.other" class="why">It answers as {{ answer.other.slug }}.</p>
       <p v-if="answer.why.length > 1 && taken" class="why">
         <strong>{{ taken.name }}.</strong>
       </p>

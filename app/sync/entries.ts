@@ -1,6 +1,6 @@
 import { dequal } from 'dequal';
 import type { Change, FieldConflict, RecordKind, StoredChange, Whose } from '#core/catalogue';
-import { checkRecord, mergeRecord } from '#core/catalogue';
+import { checkRecord, keepingPlaced, mergeRecord } from '#core/catalogue';
 import type { Row, Stored, Waiting } from './database.ts';
 import type { Entry } from './recordStore.ts';
 
@@ -96,7 +96,9 @@ export const conflictsOf = (waiting: Waiting): readonly FieldConflict[] =>
  */
 export const meetTheirs = (waiting: Waiting, theirs: StoredChange, make: ChangeMaker): Entry => {
   const { record, kind, value: mine } = waiting.change;
-  const { value, conflicts } = mergeRecord(baseOf(waiting, theirs), mine, theirs.value);
+  const merge = mergeRecord(baseOf(waiting, theirs), mine, theirs.value);
+  const { conflicts } = merge;
+  const value = keepingPlaced(kind, merge.value && { ...merge.value }, theirs.value);
   if (conflicts.length === 0 && dequal(value, theirs.value)) return { record, row: rowOf(theirs) };
   // Two changes that are right each for itself may be wrong together.
   const isWrong = value !== null && !checkRecord(kind, value).ok;
@@ -104,16 +106,15 @@ export const meetTheirs = (waiting: Waiting, theirs: StoredChange, make: ChangeM
   const { change: edit, from } = waiting;
   if (conflicts.length > 0 || isWrong)
     return { record, row, waiting: { record, change: edit, from, theirs } };
-  const merged: Record<string, unknown> | null = value && { ...value };
   const change = {
     ...edit,
     change: make.changeId(),
     revision: theirs.revision + 1,
-    value: merged,
+    value,
   };
   return {
     record,
-    row: { ...row, value: merged },
+    row: { ...row, value },
     waiting: { record, from: theirs.value, change },
   };
 };
@@ -153,7 +154,12 @@ export const afterEdit = (
     began && !dequal(began.value, current)
       ? mergeRecord(began.value, wanted, current)
       : { value: wanted, conflicts: [] };
-  const { value } = merged;
+  // What answers at the server, or may answer by now, goes on answering whatever the edit makes of it.
+  const placed = [server === undefined ? current : server, waiting?.inFlight?.value, waiting?.theirs?.value, waiting?.news?.value];
+  const value = placed.reduce<Record<string, unknown> | null>(
+    (next, at) => keepingPlaced(kind, next, at ? { ...at } : null),
+    merged.value && { ...merged.value },
+  );
   const isKnown = stored ?? waiting?.inFlight ?? waiting?.theirs ?? (waiting && waiting.from !== null);
   // No server ever heard of it: nothing needs to be sent.
   if (value === null && !isKnown) return { record, row: { record, kind, value: null } };
@@ -344,7 +350,8 @@ export const afterChoice = (
   make: ChangeMaker,
 ): Entry => {
   const { record, kind } = waiting.change;
-  const { value } = mergeRecord(baseOf(waiting, theirs), waiting.change.value, theirs.value, whose);
+  const merged = mergeRecord(baseOf(waiting, theirs), waiting.change.value, theirs.value, whose).value;
+  const value = keepingPlaced(kind, merged && { ...merged }, theirs.value);
   if (theirs.version === nowhere) return offer({ record, kind, value }, value, make);
   if (dequal(value, theirs.value)) return { record, row: rowOf(theirs) };
   const change = makeChange(make, { kind, record, value }, theirs.revision + 1);

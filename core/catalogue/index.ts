@@ -3,6 +3,7 @@ export { bulkPreview, bulkProblem, fits } from './bulk.ts';
 export * from './change.ts';
 export * from './check.ts';
 export * from './defaults.ts';
+export { keepingPlaced } from './placed.ts';
 export * from './digest.ts';
 export * from './generation.ts';
 export * from './merge.ts';

@@ -1,3 +1,5 @@
+export type { HopCatalogue, VisitAnswer } from './answerVisit.ts';
+export { answeringLink, answerVisit, goneDecision, readyToHop } from './answerVisit.ts';
 export { clickId, clickIdBytes, clickTime } from './click.ts';
 export { describeConditions } from './conditions.ts';
 export { countryGroups } from './countries.ts';

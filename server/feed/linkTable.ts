@@ -8,9 +8,9 @@ import type {
   Program,
   RecordKind,
 } from '#core/catalogue';
-import { allowedHop, restrictionsOf, hopOf, newDomain, pathsOf, upgradeRecord } from '#core/catalogue';
+import { pathsOf, upgradeRecord } from '#core/catalogue';
 import type { HopLink } from '#core/hop';
-import { prepareAnyway } from '#core/hop';
+import { answeringLink, readyToHop } from '#core/hop';
 
 const none: readonly never[] = [];
 const followsDefaults: Link['hop'] = {};
@@ -251,9 +251,8 @@ export const readyLink = (table: LinkTable, link: TableLink, domain: Domain): Ho
   if (link.ready) return link.ready;
   if (table.faults.get(link.id)?.some(({ path }) => path === nowhere)) return undefined;
   const program = link.program === undefined ? undefined : table.programs.get(link.program);
-  const choices = allowedHop(hopOf(link, domain), restrictionsOf(program, domain));
-  const { id, destination, asText, rare } = link;
-  const { ready, problems } = prepareWhatCan({ id, destination, asText, ...rare }, choices, domain);
+  const { id, destination, asText, hop, rare } = link;
+  const { ready, problems } = readyToHop({ id, destination, asText, hop, ...rare }, domain, program);
   if (problems.length > 0)
     table.faults.set(
       id,
@@ -264,33 +263,13 @@ export const readyLink = (table: LinkTable, link: TableLink, domain: Domain): Ho
   return (link.ready = ready);
 };
 
-/** The same where a part of it cannot even be looked at: then its destination alone. */
-const prepareWhatCan: typeof prepareAnyway = (link, choices, domain) => {
-  try {
-    return prepareAnyway(link, choices, domain);
-  } catch (error) {
-    const { id, destination, asText } = link;
-    const plain = newDomain('', '', 'UTC');
-    const { ready, problems } = prepareAnyway({ id, destination, asText }, plain.hop, plain);
-    return { ready, problems: [...problems, { path: '', message: `It cannot be read: ${String(error)}` }] };
-  }
-};
-
 /** Marks the faults of a link that cannot hop at all. */
 const nowhere = 'link';
 
-/**
- * The link that answers for one: itself, or the one it hands its visitors to since it was archived, however many stand
- * between. Undefined where nothing answers for it any more: it was archived for good, the other link is gone, or they
- * hand on to each other.
- */
-export const answering = (table: LinkTable, link: TableLink): TableLink | undefined => {
-  const seen = new Set<string>();
-  let at: TableLink | undefined = link;
-  while (at?.rare.archived) {
-    if (seen.has(at.id) || at.rare.archived.to === undefined) return undefined;
-    seen.add(at.id);
-    at = table.links.get(at.rare.archived.to);
-  }
-  return at;
-};
+/** The link that answers for one (`core/hop/answerVisit.ts`). */
+export const answering = (table: LinkTable, link: TableLink): TableLink | undefined =>
+  answeringLink(
+    link,
+    ({ rare }) => rare.archived,
+    (id) => table.links.get(id),
+  );

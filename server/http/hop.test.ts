@@ -1,20 +1,9 @@
-import { randomBytes } from 'node:crypto';
-import type { RequestListener } from 'node:http';
-import { createServer } from 'node:http';
 import { expect, it } from 'vitest';
 import { newDomain } from '#core/catalogue';
 import { send } from '../../standins/index.ts';
 import { LinkTable } from '../feed/linkTable.ts';
 import { readyLink } from '../feed/index.ts';
-import { freePort, freshFolder } from '../testing/process.ts';
-import { Admission } from './admission.ts';
-import { readHeaders } from './headers.ts';
-import { makeHop } from './hop.ts';
-import { PageClicks } from './pageClicks.ts';
-import { makePeers } from './peer.ts';
-import { makeSecondPages } from './secondPage.ts';
-import { VisitorsToday } from './visitorsToday.ts';
-import { Visitors } from './visitor.ts';
+import { listenForHops } from '../testing/hops.ts';
 
 it('a part of a link that fails at a hop is told of, and its visitors go to the destination all the same', async () => {
   const table = new LinkTable();
@@ -48,34 +37,9 @@ it('a part of a link that fails at a hop is told of, and its visitors go to the 
   }));
   link.ready = { ...ready, branches };
 
-  const failures: string[] = [];
-  const written: string[] = [];
-  const peers = makePeers([]);
-  const hop = makeHop({
-    table,
-    visitorsToday: new VisitorsToday(),
-    visitors: new Visitors(`${freshFolder()}/salt`),
-    peers,
-    admission: new Admission({ peers, recordsPerMinute: 100, append: () => undefined }),
-    secondPages: makeSecondPages(randomBytes(32)),
-    clicks: new PageClicks(),
-    countryOf: () => '',
-    geoHeader: undefined,
-    testToken: 'test',
-    append: () => undefined,
-    appendHop: (_at, waiting) => written.push(waiting.rest()),
-    failedPart: ({ id }, error) => failures.push(`${id}: ${String(error)}`),
-    now: Date.now,
-  });
-  const host = table.hosts.get(domain.host);
-  const listener: RequestListener = (request, response) => {
-    if (host) hop(request, response, host, readHeaders(request.rawHeaders));
-  };
-  const port = await freePort();
-  const server = createServer(listener);
-  await new Promise<void>((resolve) => server.listen(port, '127.0.0.1', resolve));
+  const { port, written, failures, close } = await listenForHops(table);
   const answer = await send(`http://${domain.host}:${port}/kit`);
-  server.close();
+  await close();
   expect([answer.status, answer.headers.location]).toEqual([
     307,
     expect.stringMatching(/^https:\/\/shop\.example\/kit\?c=[0-9A-Z]{26}$/),

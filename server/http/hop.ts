@@ -7,11 +7,12 @@ import {
   deviceOf,
   everyoneElse,
   goesByTwo,
+  goneDecision,
   plainly,
   readTarget,
   respond,
 } from '#core/hop';
-import type { Asked, Decision, HopAddress, HopLink, HopRequest, HopResponse } from '#core/hop';
+import type { Asked, HopAddress, HopLink, HopRequest, HopResponse } from '#core/hop';
 import type { Device } from '#core/catalogue';
 import type { HopRecord, JournalDraft } from '#core/visits';
 import type { Host, LinkTable, TableLink } from '../feed/index.ts';
@@ -75,8 +76,6 @@ const freshNonce = (): string => {
   usedNonces += 16;
   return nonces.toString('base64', usedNonces - 16, usedNonces);
 };
-
-const goneDecision: Decision = { branch: 'gone', notRedirected: true, why: [] };
 
 /** The branch a request would have taken, for the record of one that was not sent on. */
 const branchOf = (ready: HopLink, visit: HopRequest): string => {
