@@ -19,6 +19,9 @@ const descriptions: Description[] = readdirSync(folder).map((name) =>
   JSON.parse(readFileSync(join(folder, name), 'utf8')),
 );
 
+/** How long is waited for what takes as long as a busy machine needs. */
+const patient = { timeout: 15_000 };
+
 let browser: Browser;
 let server: Running;
 let standins: Standins;
@@ -103,7 +106,7 @@ const register = async (app: Page, description: Description, links: readonly str
   await paste(app, help);
   await app.getByText(/^Read: /).waitFor();
   await press(() => app.getByRole('button', { name: 'Copy', exact: true }).click());
-  await expect.poll(() => clipboard(app)).toContain('/postback/');
+  await expect.poll(() => clipboard(app), patient).toContain('/postback/');
   const address = await clipboard(app);
   await press(() => app.getByRole('button', { name: 'Send a sample' }).click());
   await app.getByText('Answered 200').waitFor();
@@ -121,7 +124,10 @@ const makeLinks = async (app: Page, page: string): Promise<string> => {
   await app.getByText('3 links are made.').waitFor();
   const slug = page.split('/').at(-1) ?? '';
   await expect
-    .poll(async () => (await send(`http://see.nightledge.localhost:${server.port}/${slug}?test`)).status)
+    .poll(
+      async () => (await send(`http://see.nightledge.localhost:${server.port}/${slug}?test`)).status,
+      patient,
+    )
     .toBe(307);
   return `http://see.nightledge.localhost:${server.port}/${slug}`;
 };
@@ -146,6 +152,7 @@ const teachState = async (app: Page, description: Description, state: 'pending' 
     .poll(
       async () =>
         (await teaches.count()) > 0 || (await first.locator('li.good', { hasText: 'state' }).count()) > 0,
+      patient,
     )
     .toBe(true);
   if ((await teaches.count()) > 0) await teaches.click();
@@ -202,8 +209,8 @@ describe('a network nobody registered', () => {
       .fill([link('9', 'polehouse'), link('12', 'umbrafinch'), link('15', 'nowhere')].join('\n'));
     expect(await app.getByLabel('Program 9').inputValue()).toBe('Polehouse');
     await app.getByRole('button', { name: 'Read the names on the shops’ pages' }).click();
-    await expect.poll(() => app.getByLabel('Program 9').inputValue()).toBe('Polehouse Optics');
-    await expect.poll(() => app.getByLabel('Program 12').inputValue()).toBe('Umbra & Finch');
+    await expect.poll(() => app.getByLabel('Program 9').inputValue(), patient).toBe('Polehouse Optics');
+    await expect.poll(() => app.getByLabel('Program 12').inputValue(), patient).toBe('Umbra & Finch');
     // A shop whose page does not answer keeps the name of its host.
     expect(await app.getByLabel('Program 15').inputValue()).toBe('Nowhere');
     await person.close();

@@ -10,7 +10,6 @@ import { afterAnswer, afterEdit } from '../app/sync/entries.ts';
 import { accept } from '../server/feed/accept.ts';
 import { LinkTable } from '../server/feed/linkTable.ts';
 import { listenForHops } from '../server/testing/hops.ts';
-import { send } from '../standins/index.ts';
 
 const ids = ['lnk_1', 'lnk_2', 'lnk_3', 'lnk_4'] as const;
 const slugs = ['kit', 'lamp', 'map', 'tent'];
@@ -222,11 +221,9 @@ describe('nothing once placed breaks', () => {
             if (!asked || !world.isLive) continue;
             compared += 1;
             wire.written.length = 0;
-            const answer = await send(`http://${host}:${wire.port}/${path}~flyer?kw=1`, {
-              headers: {
-                'User-Agent': 'Mozilla/5.0 (X11; Linux x86_64) Gecko/20100101',
-                'Accept-Language': 'de-DE',
-              },
+            const answer = await wire.ask(host, `${path}~flyer?kw=1`, {
+              'User-Agent': 'Mozilla/5.0 (X11; Linux x86_64) Gecko/20100101',
+              'Accept-Language': 'de-DE',
             });
             const line = wire.written[0] ?? '';
             const record = {

@@ -63,7 +63,7 @@ const save = () => {
 
 <template>
   <route-section
-    label="Destination"
+    :label="link.archived ? 'Destination, not used while archived' : 'Destination'"
     filled
     editable
     :editing="editing"

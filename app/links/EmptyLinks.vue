@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue';
-import { checkRecord, firstProblem, newDomain } from '#core/catalogue';
+import { checkRecord, firstProblem, hostIn, newDomain } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { newId } from '../data/random.ts';
 import { usePaste } from '../shell/paste.ts';
@@ -13,7 +13,7 @@ const problem = ref('');
 
 const add = async () => {
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
-  const checked = checkRecord('domain', newDomain(newId('dom'), host.value.trim().toLowerCase(), zone));
+  const checked = checkRecord('domain', newDomain(newId('dom'), hostIn(host.value), zone));
   problem.value = firstProblem(checked);
   if (!checked.ok) return;
   await catalogue.saveRecord('domain', checked.value);

@@ -40,14 +40,18 @@ const placed = computed(() => {
       .map(([name]) => name.replace(/^https?:\/\//, '').replace(/\/$/, ''));
   return [...most(use.value.pages), ...most(use.value.sources).map((name) => `~${name}`)];
 });
-const html = computed(() =>
+const placing = computed(() => placedUrl(props.domain, props.link, restrictions.value, catalogue.networks));
+const htmlOf = (address: string) =>
   linkHtml(
-    placedUrl(props.domain, props.link, restrictions.value),
+    address,
     props.link.title,
     current.value,
     restrictions.value.some((h) => h.what === 'short') ? countedAs(props.link) : undefined,
-  ),
-);
+  );
+const copyHtml = () =>
+  'refused' in placing.value
+    ? notice.say(`Nothing is copied. ${placing.value.refused}`)
+    : notice.copy(htmlOf(placing.value.address), 'The HTML is copied, with its marks.');
 watch(
   () => props.editing,
   (editing) => {
@@ -74,9 +78,7 @@ const save = () => emit('save', { ...props.link, marks: follows.value ? {} : { .
     </template>
     <template v-else>No rel values, </template>
     {{ current.newTab ? 'opens a new tab' : 'opens in the same tab' }}.
-    <button class="text-link" type="button" @click="notice.copy(html, 'The HTML is copied, with its marks.')">
-      Copy as HTML
-    </button>
+    <button class="text-link" type="button" @click="copyHtml">Copy as HTML</button>
     <p v-for="rule in asked" :key="rule.what" class="asked">{{ rule.because }}</p>
     <p v-if="placed.length > 0" class="quiet placed">Seen on {{ placed.join(', ') }}.</p>
     <template #editor>

@@ -8,6 +8,7 @@ import type { Row } from '../sync/index.ts';
 import { isTyping } from '../shell/keys.ts';
 import { usePaste } from '../shell/paste.ts';
 import { shortUrl } from './address.ts';
+import ArchivedNote from './ArchivedNote.vue';
 import AsVisitor from './AsVisitor.vue';
 import DestinationSection from './DestinationSection.vue';
 import EntrySection from './EntrySection.vue';
@@ -119,7 +120,9 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.section-edi
         <a class="mono" :href="shortUrl(domain, link)" target="_blank" rel="noopener"
           >{{ domain.host }}/{{ domain.prefix }}{{ link.slug }}</a
         >
-        <span v-if="where === 'live'" class="quiet" role="status">live</span>
+        <span v-if="where === 'live'" class="quiet" role="status">{{
+          link.archived ? 'archived' : 'live'
+        }}</span>
       </div>
     </header>
     <link-more v-if="more" :link="link" :domain="domain" @done="more = false" @removed="emit('back')" />
@@ -150,6 +153,7 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.section-edi
       <p v-else-if="where === 'here'" class="state" role="status">
         Saved here. It goes live when the server has taken it.
       </p>
+      <archived-note :link="link" />
       <div class="sections">
         <entry-section
           :link="link"
@@ -194,7 +198,7 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.section-edi
       </div>
     </div>
     <will-it-pay
-      v-show="!editing"
+      v-show="!editing && !link.archived"
       :link="link"
       :domain="domain"
       @mend="catalogue.saveRecord('link', { ...link, destination: $event })"

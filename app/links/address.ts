@@ -1,5 +1,4 @@
-import type { Domain, Link } from '#core/catalogue';
-import type { Restriction } from '#core/catalogue';
+import type { Domain, Link, Network, Restriction } from '#core/catalogue';
 import { addressOf, originOfHost } from '#core/catalogue';
 import { isPlace, readLink } from '#core/link-parts';
 import { compileDestination, expand } from '#core/hop';
@@ -9,14 +8,31 @@ import type { Counted } from '#core/placing';
 export const shortUrl = (domain: Domain, link: Pick<Link, 'slug'> & { group?: string }): string =>
   originOfHost(domain.host, location.port) + addressOf(domain, link).slice(domain.host.length);
 
+/** What is placed of a link: an address, or why there is none to place. */
+export type Placed = { readonly address: string } | { readonly refused: string };
+
 /**
- * The address to place: the short one, or the tracking link as it is where no link of ours may stand between. What is
- * filled at each click stays empty in the latter; its clicks are counted from the page.
+ * The address to place: the short one, or the destination as it is where no link of ours may stand between. What is
+ * filled at each click stays empty in the latter; its clicks are counted from the page. Nothing is placed where the merchant
+ * allows only short links of its own and the destination is a tracking link of its network.
  */
-export const placedUrl = (domain: Domain, link: Link, restrictions: readonly Restriction[]): string => {
-  if (!restrictions.some((h) => h.what === 'short')) return shortUrl(domain, link);
+export const placedUrl = (
+  domain: Domain,
+  link: Link,
+  restrictions: readonly Restriction[],
+  networks: readonly Network[],
+): Placed => {
+  const forbids = (what: Restriction['what']) => restrictions.find((h) => h.what === what);
+  if (!forbids('short')) return { address: shortUrl(domain, link) };
+  const { network, known } = readLink(link.destination, networks);
+  const ownOnly = forbids('tracking');
+  if (ownOnly && (network ?? known)) return { refused: ownOnly.because };
   const compiled = compileDestination(link.destination, link.asText);
-  return compiled.ok ? expand(compiled.value, (name) => (name === 'link' ? link.id : '')) : link.destination;
+  return {
+    address: compiled.ok
+      ? expand(compiled.value, (name) => (name === 'link' ? link.id : ''))
+      : link.destination,
+  };
 };
 
 /** What the page script counts a link as that is placed as it is, and the parameter it puts the click ID into. */

@@ -22,10 +22,15 @@ export const useLinkActions = () => {
     if (!domain) return;
     const restrictions = restrictionsOf(catalogue.program(link.program), domain);
     const short = restrictions.find((h) => h.what === 'short');
+    const placed = placedUrl(domain, link, restrictions, catalogue.networks);
+    if ('refused' in placed) {
+      notice.say(`Nothing is copied. ${placed.refused}`);
+      return;
+    }
     await notice.copy(
-      placedUrl(domain, link, restrictions),
+      placed.address,
       short
-        ? `The tracking link itself is copied. ${short.because}`
+        ? `The destination itself is copied. ${short.because}`
         : `${domain.host}/${domain.prefix}${link.slug} is copied.`,
     );
   };

@@ -2,7 +2,7 @@ import type { Link } from '#core/catalogue';
 import { allowedHop, restrictionsOf, hopOf, marksOf } from '#core/catalogue';
 import { epcOf } from '#core/figures';
 import { hostOf } from '#core/link-parts';
-import { hopName } from '#core/hop';
+import { answeringLink, hopName } from '#core/hop';
 import type { Whereabouts } from '../data/catalogue.ts';
 import { useCatalogue } from '../data/catalogue.ts';
 import { useJournal } from '../data/journal.ts';
@@ -33,6 +33,11 @@ export const useLinkRows = () => {
   const catalogue = useCatalogue();
   const journal = useJournal();
 
+  /** What an archived link answers. */
+  const archivedWords = (link: Link): string => {
+    const other = answeringLink(link, ({ archived }) => archived, catalogue.link);
+    return other ? `answers as ${other.slug}` : 'gone';
+  };
   return (link: Link): LinkRow => {
     const domain = catalogue.domain(link.domain);
     const program = catalogue.program(link.program);
@@ -45,7 +50,7 @@ export const useLinkRows = () => {
     return {
       link,
       where: catalogue.where(link.id),
-      goesTo: program?.name ?? hostOf(link.destination),
+      goesTo: link.archived ? archivedWords(link) : (program?.name ?? hostOf(link.destination)),
       network: catalogue.network(link.network)?.name ?? '—',
       hop: link.archived
         ? 'archived'

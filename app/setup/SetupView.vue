@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { checkRecord, firstProblem, newDomain } from '#core/catalogue';
+import { checkRecord, firstProblem, hostIn, newDomain } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { useKeptWhileEdited } from '../data/keptWhileEdited.ts';
 import { newId } from '../data/random.ts';
@@ -27,7 +27,7 @@ const currency = computed({
 });
 const addDomain = async () => {
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
-  const checked = checkRecord('domain', newDomain(newId('dom'), host.value.trim().toLowerCase(), zone));
+  const checked = checkRecord('domain', newDomain(newId('dom'), hostIn(host.value), zone));
   problem.value = firstProblem(checked);
   if (!checked.ok) return;
   if (catalogue.domains.some((domain) => domain.host === checked.value.host)) {

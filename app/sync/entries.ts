@@ -155,7 +155,12 @@ export const afterEdit = (
       ? mergeRecord(began.value, wanted, current)
       : { value: wanted, conflicts: [] };
   // What answers at the server, or may answer by now, goes on answering whatever the edit makes of it.
-  const placed = [server === undefined ? current : server, waiting?.inFlight?.value, waiting?.theirs?.value, waiting?.news?.value];
+  const placed = [
+    server === undefined ? current : server,
+    waiting?.inFlight?.value,
+    waiting?.theirs?.value,
+    waiting?.news?.value,
+  ];
   const value = placed.reduce<Record<string, unknown> | null>(
     (next, at) => keepingPlaced(kind, next, at ? { ...at } : null),
     merged.value && { ...merged.value },

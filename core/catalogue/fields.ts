@@ -26,6 +26,15 @@ export const host = v.pipe(
     'Not a host name. It looks like see.nightledge.example, in lower case, with no scheme and no path.',
   ),
 );
+/**
+ * The host in what a person types or pastes as one: of an address its host without port, in lower case, other letters as
+ * punycode. What holds no host is given back as it is.
+ */
+export const hostIn = (text: string): string => {
+  const typed = text.trim();
+  const address = /^[a-z][a-z0-9+.-]*:\/\//i.test(typed) ? typed : `http://${typed}`;
+  return typed === '' || !URL.canParse(address) ? typed : new URL(address).hostname;
+};
 export const hosts = v.pipe(v.array(v.pipe(v.string(), v.maxLength(253))), v.maxLength(50));
 export const zone = v.pipe(
   v.string(),

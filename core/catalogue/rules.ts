@@ -7,8 +7,10 @@ export const noRules: ProgramRules = { cloak: true, name: '', ownLinks: false, m
 
 /** One thing that a merchant or a domain does not allow, and why. */
 export interface Restriction {
-  /** What may not be: `short` the short link itself, `frame` a frame around the shop, and where it may not stand. */
-  readonly what: 'short' | 'frame' | 'page' | 'mail' | 'social' | 'name';
+  /**
+   * What may not be: `short` the short link itself, `tracking` the tracking link as it is, `frame` a frame around the shop, and where it may not stand.
+   */
+  readonly what: 'short' | 'tracking' | 'frame' | 'page' | 'mail' | 'social' | 'name';
   /** A plain sentence. */
   readonly because: string;
 }
@@ -35,11 +37,10 @@ export const restrictionsOf = (
       because: `${name} forbids cloaking, so no page of ours may stand between.`,
     });
   }
-  if (rules.ownLinks)
-    restrictions.push({
-      what: 'short',
-      because: `${name} allows only short links of its own. Paste the one it gave you.`,
-    });
+  if (rules.ownLinks) {
+    const because = `${name} allows only short links of its own. Paste the one it gave you as the destination.`;
+    restrictions.push({ what: 'short', because }, { what: 'tracking', because });
+  }
   if (rules.name !== '')
     restrictions.push({
       what: 'name',

@@ -1,3 +1,5 @@
+import { foldText } from './foldText.ts';
+
 /** Longest slug, in characters. */
 export const slugLength = 80;
 
@@ -23,29 +25,12 @@ export const prefixProblem = (prefix: string): string | undefined => {
     : undefined;
 };
 
-/** Letters that no Unicode decomposition turns into ASCII. */
-const folded: Readonly<Record<string, string>> = {
-  ß: 'ss',
-  æ: 'ae',
-  ø: 'o',
-  œ: 'oe',
-  đ: 'd',
-  ð: 'd',
-  þ: 'th',
-  ł: 'l',
-  ı: 'i',
-  '&': ' and ',
-};
-
 const stopWords = new Set(['a', 'an', 'and', 'for', 'in', 'of', 'on', 'our', 'the', 'to', 'with', 'your']);
 
 /** Folds a text to lower-case ASCII words; letters of other scripts fall away. */
 const words = (text: string): string[] =>
-  text
-    .toLowerCase()
-    .replace(/[ßæøœđðþłı&]/g, (letter) => folded[letter] ?? '')
-    .normalize('NFKD')
-    .replace(/\p{Mark}/gu, '')
+  foldText(text)
+    .replaceAll('&', ' and ')
     .replace(/['’]/g, '')
     .split(/[^a-z0-9]+/)
     .filter(Boolean);

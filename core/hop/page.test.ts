@@ -37,6 +37,17 @@ const refreshOf = (all: Node[]) => {
 const nasty = fc.string({ unit: fc.constantFrom(...'</script>"\'<!--&;=\u2028\\ab]]>'.split('')) });
 
 describe('a page that sends on', () => {
+  it('shows the words of a waiting page only while there is something to wait for, as its form does', () => {
+    const wait = { text: 'Wait a moment.', button: 'On we go', progress: true };
+    const page = (seconds: number) =>
+      hopPage(choices({ page: 'refresh', wait: { ...wait, seconds } }), 'https://a.example/', nonce, 'x')
+        .html;
+    expect(page(3)).toContain('Wait a moment.');
+    expect(page(3)).toContain('On we go');
+    expect(page(0)).not.toContain('Wait a moment.');
+    expect(page(0)).not.toContain('On we go');
+  });
+
   it('shows a picture of the person’s own, which its policy lets it load from there and nowhere else', () => {
     const wait = { seconds: 3, text: '', button: '', progress: false };
     const picture = 'https://img.nightledge.example/moon.png?a=1&b=2';

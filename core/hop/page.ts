@@ -98,8 +98,9 @@ export const hopPage = (choices: HopChoices, location: string, nonce: string, ho
   const more = byScript
     ? `<script nonce="${nonce}">${seconds > 0 ? `setTimeout(()=>${go},${seconds * 1000})` : go}</script>\n<noscript>${refresh}</noscript>\n`
     : `${refresh}\n`;
+  // What is read while waiting is on no page that goes on at once; the form does not show it either.
   const words =
-    wait.text.trim() === '' ? (seconds > 0 ? '<p>You are being sent on.</p>' : '') : paragraphs(wait.text);
+    seconds === 0 ? '' : wait.text.trim() === '' ? '<p>You are being sent on.</p>' : paragraphs(wait.text);
   const picture = seconds > 0 && URL.canParse(wait.picture ?? '') ? (wait.picture ?? '') : '';
   const shown = picture === '' ? '' : `<p><img src="${escapeHtml(picture)}" alt=""></p>\n`;
   const button = seconds > 0 && wait.button.trim() !== '' ? wait.button : 'Go on';

@@ -1,12 +1,13 @@
 import type { Link } from '#core/catalogue';
+import { foldText } from '#core/catalogue';
 
-/** What each link is searched in: lower case, made once as long as the link stays the same. */
+/** What each link is searched in: folded, made once as long as the link stays the same. */
 const searched = new WeakMap<Link, readonly [string, string, string]>();
 const placesOf = (link: Link): readonly [string, string, string] => {
   let places = searched.get(link);
   if (!places) {
     const rest = [link.destination, link.notes, link.group, ...(link.tags ?? []), ...link.aliases];
-    places = [link.slug, link.title.toLowerCase(), rest.join(' ').toLowerCase()];
+    places = [link.slug, foldText(link.title), foldText(rest.join(' '))];
     searched.set(link, places);
   }
   return places;
@@ -14,7 +15,7 @@ const placesOf = (link: Link): readonly [string, string, string] => {
 
 /** Links that hold every word somewhere, best first: in the slug, then in the title, then in anything else. */
 export const searchLinks = (words: string, links: readonly Link[]): Link[] => {
-  const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
+  const wanted = foldText(words).split(/\s+/).filter(Boolean);
   const rank = (link: Link): number => {
     const places = placesOf(link);
     let worst = 0;

@@ -1,6 +1,5 @@
 import { expect, it } from 'vitest';
 import { newDomain } from '#core/catalogue';
-import { send } from '../../standins/index.ts';
 import { LinkTable } from '../feed/linkTable.ts';
 import { readyLink } from '../feed/index.ts';
 import { listenForHops } from '../testing/hops.ts';
@@ -37,8 +36,8 @@ it('a part of a link that fails at a hop is told of, and its visitors go to the 
   }));
   link.ready = { ...ready, branches };
 
-  const { port, written, failures, close } = await listenForHops(table);
-  const answer = await send(`http://${domain.host}:${port}/kit`);
+  const { ask, written, failures, close } = await listenForHops(table);
+  const answer = await ask(domain.host, 'kit');
   await close();
   expect([answer.status, answer.headers.location]).toEqual([
     307,

@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import type { RequestListener } from 'node:http';
 import { createServer } from 'node:http';
+import { send } from '../../standins/index.ts';
 import { Admission } from '../http/admission.ts';
 import { readHeaders } from '../http/headers.ts';
 import { makeHop } from '../http/hop.ts';
@@ -46,5 +47,8 @@ export const listenForHops = async (table: LinkTable, now: () => number = Date.n
       server.close(() => resolve());
       server.closeAllConnections();
     });
-  return { port, written, failures, close };
+  /** Asks for a path of a host as a visitor does. */
+  const ask = (host: string, path: string, headers: Readonly<Record<string, string>> = {}) =>
+    send(`http://${host}:${port}/${path}`, { headers });
+  return { ask, written, failures, close };
 };
