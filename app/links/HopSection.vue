@@ -1,10 +1,19 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, ref, watch } from 'vue';
 import type { Domain, HopChoices, Link } from '#core/catalogue';
-import { allowedHop, checkRecord, firstProblem, hopOf, restrictionsOf } from '#core/catalogue';
-import { describeHop, forbidsFraming } from '#core/hop';
+import {
+  allowedHop,
+  checkRecord,
+  firstProblem,
+  hopOf,
+  ownAfterEdit,
+  restrictionsOf,
+  withoutChoice,
+} from '#core/catalogue';
+import { choiceWords, describeHop, forbidsFraming } from '#core/hop';
 import { useCatalogue } from '../data/catalogue.ts';
 import { traceOnce } from '../data/trace.ts';
+import OwnChoices from './OwnChoices.vue';
 import RouteSection from './RouteSection.vue';
 import { useLinkUse } from './linkUse.ts';
 import { testDestination } from './testDestination.ts';
@@ -14,7 +23,8 @@ const props = defineProps<{ link: Link; domain: Domain; editing: boolean }>();
 const emit = defineEmits<{ edit: []; save: [link: Link]; cancel: [] }>();
 const catalogue = useCatalogue();
 const choices = ref<HopChoices>({ ...props.domain.hop });
-const follows = ref(true);
+/** The choices as the form was opened. */
+let opened: HopChoices = props.domain.hop;
 const problem = ref('');
 const asking = ref(false);
 
@@ -22,13 +32,17 @@ const restrictions = computed(() => restrictionsOf(catalogue.program(props.link.
 const chosen = computed(() => hopOf(props.link, props.domain));
 const current = computed(() => allowedHop(chosen.value, restrictions.value));
 const shortForbidden = computed(() => restrictions.value.find((h) => h.what === 'short')?.because);
+/** What it does otherwise than its domain. */
+const own = computed(() => Object.keys(props.link.hop) as (keyof HopChoices)[]); // the keys of a link's hop are choices
+const back = (key: keyof HopChoices) =>
+  emit('save', { ...props.link, hop: withoutChoice(props.link.hop, key) });
 const use = useLinkUse(() => props.link.id);
 watch(
   () => props.editing,
   (editing) => {
     if (!editing) return;
     choices.value = JSON.parse(JSON.stringify(chosen.value));
-    follows.value = Object.keys(props.link.hop).length === 0;
+    opened = JSON.parse(JSON.stringify(chosen.value));
     problem.value = '';
   },
   { immediate: true },
@@ -49,11 +63,11 @@ const frameProblem = async (): Promise<string | undefined> => {
 };
 
 const save = async () => {
-  const next = { ...props.link, hop: follows.value ? {} : { ...choices.value } };
+  const next = { ...props.link, hop: ownAfterEdit(choices.value, opened, props.link.hop) };
   const checked = checkRecord('link', JSON.parse(JSON.stringify(next)));
   problem.value = firstProblem(checked);
   if (!checked.ok) return;
-  if (!follows.value && choices.value.page === 'frame') {
+  if (choices.value.page === 'frame' && opened.page !== 'frame') {
     asking.value = true;
     problem.value = (await frameProblem()) ?? '';
     asking.value = false;
@@ -74,11 +88,11 @@ const save = async () => {
     @cancel="emit('cancel')"
   >
     {{ describeHop(current) }}
+    <own-choices :own="own" :words="choiceWords" :host="domain.host" @back="back" />
     <p v-if="shortForbidden" class="forbidden">{{ shortForbidden }}</p>
     <template #editor>
-      <v-checkbox v-model="follows" :label="`As ${domain.host} does: ${describeHop(domain.hop)}`" />
+      <p class="quiet note">What you leave as it is follows {{ domain.host }}, now and later.</p>
       <hop-fields
-        v-if="!follows"
         v-model="choices"
         :restrictions="restrictions"
         :clicks="use.clicks"
@@ -90,6 +104,9 @@ const save = async () => {
 </template>
 
 <style scoped>
+.note {
+  margin: 0;
+}
 .forbidden {
   margin: 2px 0 0;
   font-size: 13px;

@@ -2,10 +2,8 @@
 import type { Marks } from '#core/catalogue';
 import { relValues } from '#core/catalogue';
 
-/** The marks that travel with a placed link, its own or those of its domain. */
+/** The marks that travel with a placed link. */
 const marks = defineModel<Marks>({ required: true });
-const follows = defineModel<boolean>('follows', { default: false });
-defineProps<{ otherwise?: string }>();
 
 const meanings = {
   sponsored: 'sponsored: it is paid',
@@ -20,24 +18,21 @@ const toggle = (rel: Marks['rel'][number], on: boolean) =>
 </script>
 
 <template>
-  <v-checkbox v-if="otherwise" v-model="follows" :label="otherwise" />
-  <template v-if="!follows">
-    <v-checkbox
-      v-for="rel in relValues"
-      :key="rel"
-      :model-value="marks.rel.includes(rel)"
-      :label="meanings[rel]"
-      @update:model-value="toggle(rel, $event === true)"
-    />
-    <v-checkbox
-      :model-value="marks.newTab"
-      label="Opens a new tab"
-      @update:model-value="marks = { ...marks, newTab: $event === true }"
-    />
-    <v-text-field
-      :model-value="marks.title"
-      label="Title shown on hover"
-      @update:model-value="marks = { ...marks, title: $event }"
-    />
-  </template>
+  <v-checkbox
+    v-for="rel in relValues"
+    :key="rel"
+    :model-value="marks.rel.includes(rel)"
+    :label="meanings[rel]"
+    @update:model-value="toggle(rel, $event === true)"
+  />
+  <v-checkbox
+    :model-value="marks.newTab"
+    label="Opens a new tab"
+    @update:model-value="marks = { ...marks, newTab: $event === true }"
+  />
+  <v-text-field
+    :model-value="marks.title"
+    label="Title shown on hover"
+    @update:model-value="marks = { ...marks, title: $event }"
+  />
 </template>

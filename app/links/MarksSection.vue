@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, ref, watch } from 'vue';
 import type { Domain, Link, Marks } from '#core/catalogue';
-import { restrictionsOf, marksOf } from '#core/catalogue';
+import { marksOf, ownAfterEdit, restrictionsOf, withoutChoice } from '#core/catalogue';
 import { linkHtml, relOf } from '#core/placing';
 import { useNotice } from '../shell/notice.ts';
 import { useCatalogue } from '../data/catalogue.ts';
 import { countedAs, placedUrl } from './address.ts';
 import { useLinkUse } from './linkUse.ts';
+import OwnChoices from './OwnChoices.vue';
 import RouteSection from './RouteSection.vue';
 
 const MarksFields = defineAsyncComponent(() => import('./MarksFields.vue'));
@@ -15,7 +16,17 @@ const emit = defineEmits<{ edit: []; save: [link: Link]; cancel: [] }>();
 const catalogue = useCatalogue();
 const notice = useNotice();
 const marks = ref<Marks>({ ...props.domain.marks });
-const follows = ref(true);
+/** The marks as the form was opened. */
+let opened: Marks = props.domain.marks;
+const markWords: Readonly<Record<keyof Marks, string>> = {
+  rel: 'rel values',
+  newTab: 'new tab',
+  title: 'hover title',
+};
+/** What it carries otherwise than its domain. */
+const own = computed(() => Object.keys(props.link.marks) as (keyof Marks)[]); // the keys of a link's marks
+const back = (key: keyof Marks) =>
+  emit('save', { ...props.link, marks: withoutChoice(props.link.marks, key) });
 
 const current = computed(() => marksOf(props.link, props.domain));
 const restrictions = computed(() => restrictionsOf(catalogue.program(props.link.program), props.domain));
@@ -57,11 +68,12 @@ watch(
   (editing) => {
     if (!editing) return;
     marks.value = { ...current.value, rel: [...current.value.rel] };
-    follows.value = Object.keys(props.link.marks).length === 0;
+    opened = JSON.parse(JSON.stringify(current.value));
   },
   { immediate: true },
 );
-const save = () => emit('save', { ...props.link, marks: follows.value ? {} : { ...marks.value } });
+const save = () =>
+  emit('save', { ...props.link, marks: ownAfterEdit({ ...marks.value }, opened, props.link.marks) });
 </script>
 
 <template>
@@ -79,19 +91,20 @@ const save = () => emit('save', { ...props.link, marks: follows.value ? {} : { .
     <template v-else>No rel values, </template>
     {{ current.newTab ? 'opens a new tab' : 'opens in the same tab' }}.
     <button class="text-link" type="button" @click="copyHtml">Copy as HTML</button>
+    <own-choices :own="own" :words="markWords" :host="domain.host" @back="back" />
     <p v-for="rule in asked" :key="rule.what" class="asked">{{ rule.because }}</p>
     <p v-if="placed.length > 0" class="quiet placed">Seen on {{ placed.join(', ') }}.</p>
     <template #editor>
-      <marks-fields
-        v-model="marks"
-        v-model:follows="follows"
-        :otherwise="`As ${domain.host} does: ${relOf(domain.marks) || 'no rel values'}`"
-      />
+      <p class="quiet note">What you leave as it is follows {{ domain.host }}, now and later.</p>
+      <marks-fields v-model="marks" />
     </template>
   </route-section>
 </template>
 
 <style scoped>
+.note {
+  margin: 0;
+}
 .asked,
 .placed {
   margin: 2px 0 0;

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { Domain } from '#core/catalogue';
-import { addressOf, checkRecord, hopOf, marksOf, pathsOf, withPrefix } from '#core/catalogue';
-import { describeHop, domainChangeProblems } from '#core/hop';
+import { checkRecord, pathsOf, withPrefix } from '#core/catalogue';
+import { changedByDomain, describeHop, domainChangeProblems } from '#core/hop';
 import { relOf } from '#core/placing';
 import { useCatalogue } from '../data/catalogue.ts';
 import type { DomainCheck } from '../data/server.ts';
@@ -65,7 +65,7 @@ const wanted = computed((): unknown => {
   const { prefix, ...rest } = draft.value;
   return JSON.parse(JSON.stringify(withPrefix({ ...rest, prefix: props.domain.prefix }, prefix)));
 });
-/** The links whose address, hop or marks would be others, and how. */
+/** The links of which something would be different, and what. */
 const changes = computed(() => {
   const checked = checkRecord('domain', wanted.value);
   if (!draft.value || !checked.ok) return [];
@@ -73,17 +73,7 @@ const changes = computed(() => {
   return catalogue.links
     .filter((link) => link.domain === props.domain.id)
     .flatMap((link) => {
-      const parts = [
-        describeHop(hopOf(link, props.domain)) === describeHop(hopOf(link, next))
-          ? undefined
-          : describeHop(hopOf(link, next)),
-        relOf(marksOf(link, props.domain)) === relOf(marksOf(link, next))
-          ? undefined
-          : `rel="${relOf(marksOf(link, next))}"`,
-        addressOf(props.domain, link) === addressOf(next, link)
-          ? undefined
-          : `stands at ${addressOf(next, link)}; its older address goes on answering.`,
-      ].filter((part) => part !== undefined);
+      const parts = changedByDomain(link, props.domain, next);
       return parts.length > 0 ? [{ slug: link.slug, what: parts.join(' ') }] : [];
     });
 });

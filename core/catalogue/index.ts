@@ -4,6 +4,7 @@ export * from './change.ts';
 export * from './check.ts';
 export * from './defaults.ts';
 export { foldText } from './foldText.ts';
+export { ownAfterEdit, withoutChoice } from './ownChoices.ts';
 export { keepingPlaced } from './placed.ts';
 export * from './digest.ts';
 export * from './generation.ts';

@@ -6,6 +6,7 @@ export { countryGroups } from './countries.ts';
 export { everyoneElse, notRedirectedBranches } from './branchNames.ts';
 export type { Decision, Reason } from './decide.ts';
 export { decide, placeOfVisitor } from './decide.ts';
+export { changedByDomain } from './domainDefaults.ts';
 export { domainChangeProblems } from './domainChange.ts';
 export type { FramingHeaders } from './framing.ts';
 export { forbidsFraming } from './framing.ts';
@@ -20,7 +21,7 @@ export type { VisitorSample } from './simulate.ts';
 export { simulateShares } from './simulate.ts';
 export type { HopResponse, HopAddress } from './respond.ts';
 export { cacheControl, goesByTwo, passQuery, plainly, respond } from './respond.ts';
-export { consequence, describeHop, hopName, hopWays } from './words.ts';
+export { choiceWords, consequence, describeHop, hopName, hopWays } from './words.ts';
 export type { Template, TokenName } from './template.ts';
 export { compile, compileDestination, expand, longestLocation, tokenNames } from './template.ts';
 export {

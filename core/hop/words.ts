@@ -55,6 +55,20 @@ export const hopName = ({ status, page, wait }: HopChoices): string => {
   return wait.seconds > 0 ? `wait ${wait.seconds} s` : 'page';
 };
 
+/** What each choice of a hop is called where a link has one of its own. */
+export const choiceWords: Readonly<Record<keyof HopChoices, string>> = {
+  status: 'redirect type',
+  page: 'page between',
+  cache: 'kept by browsers',
+  hideReferrer: 'referrer',
+  pass: 'passed parameters',
+  twice: 'two pages',
+  wait: 'waiting page',
+  frameTitle: 'title of the frame',
+  scripts: 'measuring scripts',
+  robots: 'index hint',
+};
+
 /** How a link hops, as a sentence: `307 temporary, not cached, referrer hidden.` */
 export const describeHop = (choices: HopChoices): string => {
   const { status, cache, hideReferrer, pass, page, wait, twice, scripts, robots } = choices;
