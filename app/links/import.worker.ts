@@ -2,6 +2,7 @@ import { expose } from 'comlink';
 import { unzipSync } from 'fflate';
 import type { BadRow, Domain, Link, Network } from '#core/catalogue';
 import { firstProblem, recordId, secret } from '#core/catalogue';
+import { compileDestination } from '#core/hop';
 import type {
   AnyRecord,
   ColumnFields,
@@ -56,6 +57,12 @@ const mostEntryBytes = 5 * 1024 * 1024;
 const mostEntries = 2000;
 
 const fresh = () => recordId('lnk', crypto.getRandomValues(new Uint8Array(14)));
+
+/** What the server would refuse is no good row. */
+const problemOf = (destination: string): string | undefined => {
+  const compiled = compileDestination(destination);
+  return compiled.ok ? undefined : firstProblem(compiled);
+};
 
 const freshKey = () => secret(crypto.getRandomValues(new Uint8Array(30)));
 const secretsOf = ({ postback: { key, pixelKey, previousKey, signature } }: Network) => ({
@@ -139,13 +146,13 @@ const api = {
   /** Reads the rows by a mapping of columns; gives how many are good, and the bad ones. */
   rows: (columns: readonly LinkField[] | undefined): { good: number; bad: readonly BadRow[] } => {
     if (!table) return { good: 0, bad: [] };
-    ({ good, bad } = readLinkRows(table, columns ?? ['slug', 'destination', 'redirect type']));
+    ({ good, bad } = readLinkRows(table, columns ?? ['slug', 'destination', 'redirect type'], problemOf));
     return { good: good.length, bad };
   },
 
   /** Reads one mended row again; it joins the good ones when it is. Gives what is still wrong with it. */
   mend: (row: readonly string[], columns: readonly LinkField[], line: number): BadRow | undefined => {
-    const read = readLinkRow(row, columns, line);
+    const read = readLinkRow(row, columns, line, problemOf);
     if (!('values' in read)) return read;
     good.push(read);
     bad = bad.filter((other) => other.line !== line);

@@ -2,17 +2,11 @@ export type { AnyRecord, CatalogueFile } from './catalogueFile.ts';
 export { catalogueFileSchema, readCatalogue, writeCatalogue } from './catalogueFile.ts';
 export type { CsvTable } from './csv.ts';
 export { readTable, writeTable } from './csv.ts';
-export type { ColumnFields, GoodRow, ImportPlan, LinkField, WhenTaken } from './links.ts';
-export {
-  columnsKey,
-  guessColumns,
-  isLinkField,
-  linkFields,
-  planImport,
-  readLinkRow,
-  readLinkRows,
-  writeLinks,
-} from './links.ts';
+export type { ColumnFields, GoodRow, LinkField } from './links.ts';
+export type { ImportPlan, WhenTaken } from './linksPlan.ts';
+export { planImport } from './linksPlan.ts';
+export { writeLinks } from './linksWrite.ts';
+export { columnsKey, guessColumns, isLinkField, linkFields, readLinkRow, readLinkRows } from './links.ts';
 export type { HandRedirect, ReadRedirects } from './redirects/index.ts';
 export { readRedirects } from './redirects/index.ts';
 export { parseNdjson, readNdjson } from './ndjson.ts';

@@ -1,8 +1,7 @@
 import * as v from 'valibot';
-import type { BadRow, Domain, Link, Problem } from '#core/catalogue';
-import { addressOf, checkRecord, element, proposeSlug, slugProblem } from '#core/catalogue';
+import type { BadRow, Link, Problem } from '#core/catalogue';
+import { checkRecord, element, proposeSlug, slugProblem } from '#core/catalogue';
 import type { CsvTable } from './csv.ts';
-import { writeTable } from './csv.ts';
 
 /** What a column of an imported table may hold. */
 export const linkFields = [
@@ -17,6 +16,9 @@ export const linkFields = [
   'new tab',
   'from',
   'until',
+  'zone',
+  'archived',
+  'answers as',
   'ignored',
 ] as const;
 export type LinkField = (typeof linkFields)[number];
@@ -43,12 +45,21 @@ const names: readonly (readonly [LinkField, RegExp])[] = [
     'until',
     /^(?:open[ _-]?until|end(?:s|[ _-]?date)?|expir(?:y|es|ation)(?:[ _-]?date)?|valid[ _-]?until)$/i,
   ],
+  ['zone', /^(?:time[ _-]?)?zone$/i],
+  ['archived', /^archived(?:[ _-]?(?:at|on))?$/i],
+  ['answers as', /^answers[ _-]?as$/i],
 ];
 
 /** Guesses what each column holds: by its name, then by its content. */
 export const guessColumns = ({ header, rows }: CsvTable): ColumnFields => {
   const guessed: LinkField[] = header.map(() => 'ignored');
+  // A column that is called just like one of ours is that one.
+  for (const field of linkFields) {
+    const at = header.findIndex((name) => name.trim().toLowerCase() === field);
+    if (at >= 0) guessed[at] = field;
+  }
   for (const [field, form] of names) {
+    if (guessed.includes(field)) continue;
     const at = header.findIndex((name, i) => guessed[i] === 'ignored' && form.test(name.trim()));
     if (at >= 0) guessed[at] = field;
   }
@@ -87,8 +98,12 @@ export interface GoodRow {
   readonly line: number;
   readonly values: Pick<
     Link,
-    'title' | 'slug' | 'destination' | 'notes' | 'hop' | 'marks' | 'hours' | 'tags' | 'group'
+    'title' | 'slug' | 'destination' | 'notes' | 'hop' | 'marks' | 'hours' | 'tags' | 'group' | 'archived'
   >;
+  /** Slug of the link that answers for it since it was archived; empty for none. */
+  readonly answersAs: string;
+  /** What the table has a column of; of the rest it says nothing. */
+  readonly given: ReadonlySet<LinkField>;
 }
 
 const yes = /^(?:1|yes|true|y|x|on)$/i;
@@ -113,11 +128,38 @@ const slugIn = (text: string): string =>
     .replace(/^\/+|\/+$/g, '')
     .toLowerCase();
 
-/** Reads one row; what is wrong with it is said in sentences. */
+/** Tags in a cell: parted by bars where there is one, else by semicolons, else by commas. */
+const tagsIn = (cell: string): string[] => {
+  const mark = ['|', ';', ','].find((sign) => cell.includes(sign)) ?? ',';
+  return [
+    ...new Set(
+      cell
+        .split(mark)
+        .map((tag) => tag.trim())
+        .filter(Boolean),
+    ),
+  ];
+};
+
+/** Says why a destination could not be followed; nothing where it can. */
+export type DestinationProblem = (destination: string) => string | undefined;
+
+/** A moment as it is written, or the day it was; undefined for what is neither. */
+const momentIn = (text: string): number | undefined => {
+  const at = Date.parse(text);
+  return Number.isNaN(at) ? undefined : at;
+};
+
+/**
+ * Reads one row; what is wrong with it is said in sentences.
+ *
+ * @param problemOf looks at a destination beyond its being an address: what the server would refuse is no good row
+ */
 export const readLinkRow = (
   row: readonly string[],
   columns: ColumnFields,
   line: number,
+  problemOf: DestinationProblem = () => undefined,
 ): GoodRow | BadRow => {
   const problems: Problem[] = [];
   const fault = (path: string, message: string) => problems.push({ path, message });
@@ -149,14 +191,13 @@ export const readLinkRow = (
   const [opens, closes] = [localTime(from), localTime(until)];
   if (from !== '' && opens === undefined) fault('from', `“${from}” is no day such as 2026-10-24.`);
   if (until !== '' && closes === undefined) fault('until', `“${until}” is no day such as 2026-10-24.`);
-  const tags = [
-    ...new Set(
-      cell('tags')
-        .split(/[,;|]/)
-        .map((tag) => tag.trim())
-        .filter(Boolean),
-    ),
-  ];
+  const tags = tagsIn(cell('tags'));
+  const refused = problems.length === 0 ? problemOf(destination) : undefined;
+  if (refused !== undefined) fault('destination', refused);
+  const archivedAt = momentIn(cell('archived'));
+  const isArchived = cell('archived') !== '' && !/^(?:no|false|0)$/i.test(cell('archived'));
+  if (isArchived && archivedAt === undefined && !yes.test(cell('archived')))
+    fault('archived', `“${cell('archived')}” is no day such as 2026-10-24.`);
   const rel = columns.includes('rel') && cell('rel') !== '' ? relOf(cell('rel')) : undefined;
   const tab = cell('new tab');
   if (problems.length > 0) return { line, cells: row, problems };
@@ -167,9 +208,16 @@ export const readLinkRow = (
     notes: cell('notes').slice(0, 4000),
     hop: status === undefined ? {} : { status },
     marks: { ...(rel && { rel }), ...(tab !== '' && { newTab: yes.test(tab) }) },
-    ...(opens || closes
-      ? { hours: { ...(opens && { from: opens }), ...(closes && { until: closes }) } }
+    ...(opens || closes || cell('zone') !== ''
+      ? {
+          hours: {
+            ...(cell('zone') !== '' && { zone: cell('zone') }),
+            ...(opens && { from: opens }),
+            ...(closes && { until: closes }),
+          },
+        }
       : {}),
+    ...(isArchived && { archived: { at: archivedAt ?? 0 } }),
     ...(tags.length > 0 && { tags }),
     ...(group !== '' && { group }),
   };
@@ -181,118 +229,26 @@ export const readLinkRow = (
     asText: [],
     createdAt: 0,
   });
-  return checked.ok ? { line, values } : { line, cells: row, problems: checked.problems };
+  return checked.ok
+    ? { line, values, answersAs: slugIn(cell('answers as')), given: new Set(columns) }
+    : { line, cells: row, problems: checked.problems };
 };
 
 /** Reads a whole table into rows that are good and rows that are not. */
-export const readLinkRows = (table: CsvTable, columns: ColumnFields): { good: GoodRow[]; bad: BadRow[] } => {
+export const readLinkRows = (
+  table: CsvTable,
+  columns: ColumnFields,
+  problemOf?: DestinationProblem,
+): { good: GoodRow[]; bad: BadRow[] } => {
   const good: GoodRow[] = [];
   const bad: BadRow[] = [];
   for (const [i, row] of table.rows.entries()) {
-    const read = readLinkRow(row, columns, table.lines[i] ?? i + 1);
+    const read = readLinkRow(row, columns, table.lines[i] ?? i + 1, problemOf);
     if ('values' in read) good.push(read);
     else bad.push(read);
   }
   return { good, bad };
 };
-
-/** What is done with a row whose slug is taken. */
-export type WhenTaken = 'skip' | 'rename' | 'replace';
-
-/** What an import would do: links to make and to change, and rows that are passed over. */
-export interface ImportPlan {
-  readonly made: readonly Link[];
-  readonly replaced: readonly { readonly before: Link; readonly after: Link }[];
-  readonly renamed: readonly { readonly from: string; readonly to: string }[];
-  readonly skipped: readonly { readonly line: number; readonly slug: string }[];
-}
-
-/**
- * Plans what becomes of good rows on a domain. Nothing is changed by it.
- *
- * @param fresh gives an ID for a new link
- * @param at when they are made; milliseconds since 1970 UTC
- */
-export const planImport = (
-  rows: readonly GoodRow[],
-  domain: Domain,
-  links: readonly Link[],
-  whenTaken: WhenTaken,
-  fresh: () => string,
-  at: number,
-): ImportPlan => {
-  const owners = new Map<string, Link>();
-  for (const link of links)
-    if (link.domain === domain.id) for (const slug of [link.slug, ...link.aliases]) owners.set(slug, link);
-  const used = new Set<string>(owners.keys());
-  const made: Link[] = [];
-  const replaced: { before: Link; after: Link }[] = [];
-  const renamed: { from: string; to: string }[] = [];
-  const skipped: { line: number; slug: string }[] = [];
-  for (const { line, values: written } of rows) {
-    // What stands before every slug of the domain is no group of this one.
-    const { group, ...rest } = written;
-    const values = group !== undefined && `${group}/` === domain.prefix ? rest : written;
-    let { slug } = values;
-    if (used.has(slug)) {
-      const before = owners.get(slug);
-      if (whenTaken === 'replace' && before) {
-        replaced.push({ before, after: { ...before, ...values, slug: before.slug } });
-        owners.delete(slug);
-        continue;
-      }
-      if (whenTaken !== 'rename') {
-        skipped.push({ line, slug });
-        continue;
-      }
-      let n = 2;
-      while (used.has(`${slug}-${n}`)) n += 1;
-      renamed.push({ from: slug, to: `${slug}-${n}` });
-      slug = `${slug}-${n}`;
-    }
-    used.add(slug);
-    made.push({ ...values, id: fresh(), domain: domain.id, slug, aliases: [], asText: [], createdAt: at });
-  }
-  return { made, replaced, renamed, skipped };
-};
-
-const csvHeader = [
-  'short address',
-  'slug',
-  'title',
-  'destination',
-  'group',
-  'tags',
-  'redirect type',
-  'rel',
-  'new tab',
-  'from',
-  'until',
-  'notes',
-];
-
-/** Links as CSV for people; what only JSON holds (splits, pages, words) is left out. */
-export const writeLinks = (links: readonly Link[], domains: readonly Domain[]): string =>
-  writeTable(
-    csvHeader,
-    links.map((link) => {
-      const domain = domains.find((d) => d.id === link.domain);
-      return [
-        domain ? addressOf(domain, link) : '',
-        link.slug,
-        link.title,
-        link.destination,
-        link.group ?? '',
-        (link.tags ?? []).join(', '),
-        link.hop.status ?? '',
-        link.marks.rel?.join(' ') ?? '',
-        link.marks.newTab === undefined ? '' : link.marks.newTab ? 'yes' : 'no',
-        link.hours?.from ?? '',
-        link.hours?.until ?? '',
-        link.notes,
-      ];
-    }),
-  );
 
 /** A list of mappings as settings keep them, by the header they were made for. */
 export const columnsKey = (header: readonly string[]): string => header.join('|').slice(0, 2000);
