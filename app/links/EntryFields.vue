@@ -7,12 +7,18 @@ export interface EntryDraft {
   title: string;
   slug: string;
   group: string;
-  tags: string;
+  tags: string[];
   notes: string;
   hours: Hours;
 }
 const draft = defineModel<EntryDraft>({ required: true });
-defineProps<{ domain: Domain; groups: readonly string[]; keeps: string | undefined; asksEnd: boolean }>();
+defineProps<{
+  domain: Domain;
+  groups: readonly string[];
+  tags: readonly string[];
+  keeps: string | undefined;
+  asksEnd: boolean;
+}>();
 </script>
 
 <template>
@@ -25,7 +31,15 @@ defineProps<{ domain: Domain; groups: readonly string[]; keeps: string | undefin
   />
   <p v-if="keeps" class="quiet note">{{ keeps }} goes on answering.</p>
   <v-combobox v-model="draft.group" :items="[...groups]" label="Group" class="mono" />
-  <v-text-field v-model="draft.tags" label="Tags, with commas between" />
+  <v-combobox
+    v-model="draft.tags"
+    :items="[...tags]"
+    label="Tags"
+    multiple
+    chips
+    closable-chips
+    hint="Enter ends a tag"
+  />
   <v-textarea v-model="draft.notes" label="Notes" rows="2" auto-grow />
   <p v-if="asksEnd" class="note asks">
     This reads like something that ends. When? A link nobody closes goes on leading to it.

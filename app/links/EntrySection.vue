@@ -23,7 +23,7 @@ const EntryFields = defineAsyncComponent(() => import('./EntryFields.vue'));
 const props = defineProps<{ link: Link; domain: Domain; editing: boolean }>();
 const emit = defineEmits<{ edit: []; save: [link: Link]; cancel: [] }>();
 const catalogue = useCatalogue();
-const empty = (): EntryDraft => ({ title: '', slug: '', group: '', tags: '', notes: '', hours: {} });
+const empty = (): EntryDraft => ({ title: '', slug: '', group: '', tags: [], notes: '', hours: {} });
 const draft = ref<EntryDraft>(empty());
 
 watch(
@@ -35,7 +35,7 @@ watch(
       title,
       slug,
       group,
-      tags: tags.join(', '),
+      tags: [...tags],
       notes,
       hours: JSON.parse(JSON.stringify(hours)),
     };
@@ -47,6 +47,8 @@ const groups = computed(() =>
   [...new Set(catalogue.links.flatMap((link) => (link.group ? [link.group] : [])))].sort(),
 );
 
+const allTags = computed(() => [...new Set(catalogue.links.flatMap(({ tags = [] }) => tags))].sort());
+
 const next = computed((): Link => {
   const slug = draft.value.slug.trim().toLowerCase();
   const group = (draft.value.group ?? '').trim().toLowerCase();
@@ -56,14 +58,7 @@ const next = computed((): Link => {
     ? withAddress(props.link, slug, group)
     : { ...rest, slug, ...(group !== '' && { group }) };
   const { tags: _1, hours: _2, ...kept } = moved;
-  const tags = [
-    ...new Set(
-      draft.value.tags
-        .split(',')
-        .map((tag) => tag.trim())
-        .filter(Boolean),
-    ),
-  ];
+  const tags = [...new Set(draft.value.tags.map((tag) => tag.trim()).filter(Boolean))];
   // An empty set of hours says that it was asked and has no end.
   const asked =
     Object.keys(draft.value.hours).length > 0 || suspicious.value || props.link.hours !== undefined;
@@ -147,7 +142,14 @@ const opening = computed(() => {
     </p>
     <p v-if="link.notes" class="quiet notes">{{ link.notes }}</p>
     <template #editor>
-      <entry-fields v-model="draft" :domain="domain" :groups="groups" :keeps="keeps" :asks-end="asksEnd" />
+      <entry-fields
+        v-model="draft"
+        :domain="domain"
+        :groups="groups"
+        :tags="allTags"
+        :keeps="keeps"
+        :asks-end="asksEnd"
+      />
     </template>
   </route-section>
 </template>

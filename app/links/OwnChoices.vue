@@ -10,9 +10,8 @@ const emit = defineEmits<{ back: [key: K] }>();
     <v-chip
       v-for="key in own"
       :key="key"
-      size="small"
-      label
-      variant="outlined"
+      tag="button"
+      type="button"
       append-icon="$close"
       :title="`Back to what ${host} does`"
       :aria-label="`${words[key]}: back to what ${host} does`"
@@ -30,9 +29,5 @@ const emit = defineEmits<{ back: [key: K] }>();
   gap: 4px 6px;
   margin: 4px 0 0;
   font-size: 13px;
-}
-.v-chip {
-  border-color: var(--line);
-  border-radius: var(--leaf-tile);
 }
 </style>

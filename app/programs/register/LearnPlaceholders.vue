@@ -79,15 +79,9 @@ const isEmpty = computed(() => askedFields(props.network.postback).length === 0)
       aria-label="Style of its placeholders"
       @update:model-value="propose($event)"
     >
-      <v-chip
-        v-for="one in placeholderStyles"
-        :key="one"
-        :value="one"
-        class="mono"
-        variant="outlined"
-        label
-        >{{ one.replace('*', 'name') }}</v-chip
-      >
+      <v-chip v-for="one in placeholderStyles" :key="one" :value="one" class="mono">{{
+        one.replace('*', 'name')
+      }}</v-chip>
     </v-chip-group>
   </div>
   <p v-if="style !== undefined" class="note" role="note">
@@ -102,10 +96,6 @@ const isEmpty = computed(() => askedFields(props.network.postback).length === 0)
 }
 p {
   margin: 4px 0;
-}
-.styles .v-chip {
-  border-color: var(--line);
-  border-radius: var(--leaf-tile);
 }
 .styles {
   display: flex;

@@ -1,0 +1,121 @@
+import type { Browser } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { changeOf, sendChanges } from '../server/client.ts';
+import { send } from '../standins/index.ts';
+import { startBrowser } from './browser.ts';
+import { clipboard } from './desk.ts';
+import { deskAndOthers } from './deskAndOthers.ts';
+
+const patient = { timeout: 15_000 };
+let browser: Browser;
+let desk: Awaited<ReturnType<typeof deskAndOthers>>;
+beforeAll(async () => {
+  browser = await startBrowser();
+  desk = await deskAndOthers(browser);
+});
+afterAll(async () => {
+  await desk.server.stop();
+  await browser.close();
+});
+
+/** What the wire answers at a path. */
+const hop = async (path: string) => {
+  const { status, headers } = await send(`http://see.nightledge.localhost:${desk.server.port}/${path}`);
+  return { status, to: headers.location ?? '' };
+};
+
+describe('a link', () => {
+  it('that is renamed, and the rename undone, answers at both addresses', async () => {
+    const { page } = desk;
+    await desk.editEntry('Slug', 'rings');
+    await desk.save();
+    await expect.poll(async () => (await hop('rings')).status, patient).toBe(307);
+    await page.locator('h2').first().click();
+    await page.keyboard.press('ControlOrMeta+z');
+    await page.getByText('The last edit is undone.').waitFor();
+    await page.getByText('see.nightledge.localhost/saturn-kit').first().waitFor();
+    await page.getByText('The link is live').waitFor();
+    // Placed while it was live, the newer address goes on answering too.
+    for (const path of ['saturn-kit', 'rings', 'saturn'])
+      expect([path, (await hop(path)).status]).toEqual([path, 307]);
+    await page.getByText('/rings', { exact: true }).waitFor();
+  });
+
+  it('overrides one choice and follows its domain in the rest, with one press back', async () => {
+    const { page, server, records } = desk;
+    await page.getByRole('button', { name: 'Edit hop' }).click();
+    await page.getByRole('combobox', { name: 'How it sends on' }).click({ force: true });
+    await page.getByRole('option', { name: /^302/ }).click();
+    await desk.save();
+    await expect.poll(async () => (await hop('saturn-kit')).status, patient).toBe(302);
+    // Somebody changes another default of the domain: the link goes with it.
+    const domain = { ...records.domain, hop: { ...records.domain.hop, hideReferrer: true } };
+    const before = await desk.stored('dom_see');
+    const { refused } = await sendChanges(server, [changeOf('domain', domain, (before?.revision ?? 0) + 1)]);
+    expect(refused).toEqual([]);
+    const answer = await send(`http://see.nightledge.localhost:${server.port}/saturn-kit`);
+    expect([answer.status, answer.headers['referrer-policy']]).toEqual([302, 'no-referrer']);
+    await page.getByRole('button', { name: /^redirect type: back to what/ }).click();
+    await expect.poll(async () => (await hop('saturn-kit')).status, patient).toBe(307);
+    expect(await page.getByRole('button', { name: /: back to what/ }).count()).toBe(0);
+  });
+
+  it('keeps a tag with a comma as one', async () => {
+    const { page } = desk;
+    await page.getByRole('button', { name: 'Edit entry' }).click();
+    await page.getByLabel('Tags').fill('gift, large');
+    await page.keyboard.press('Enter');
+    // What was typed and not ended is a tag as well.
+    await page.getByLabel('Tags').fill('autumn');
+    await desk.save();
+    const entry = page.getByRole('region', { name: 'Entry' });
+    await entry.getByText('gift, large', { exact: true }).waitFor();
+    await entry.getByText('autumn', { exact: true }).waitFor();
+  });
+
+  it('says what it answers since it was archived, and the wire does that', async () => {
+    const { page, server, records } = desk;
+    const other = { ...records.link, id: 'lnk_lamp', slug: 'lamp', aliases: [], title: 'Lamp' };
+    const { refused } = await sendChanges(server, [
+      changeOf('link', { ...other, destination: 'https://lamp.example/?c={click}' }),
+    ]);
+    expect(refused).toEqual([]);
+    await page.getByText('lamp', { exact: true }).first().waitFor();
+    await desk.elsewhere({ archived: { at: Date.now(), to: 'lnk_lamp' } });
+    await page.getByText('Its address answers as').waitFor();
+    await page.getByText('Destination, not used while archived').waitFor();
+    const visitor = page.getByLabel('As a visitor', { exact: true });
+    await visitor.getByText('It answers as lamp.').waitFor();
+    await visitor.getByText('307 → lamp.example').waitFor();
+    expect(await hop('saturn-kit')).toMatchObject({
+      status: 307,
+      to: expect.stringContaining('//lamp.example/?c='),
+    });
+    // The other one goes too: then visitors are told that it is gone.
+    await sendChanges(server, [
+      changeOf('link', { ...other, destination: 'https://lamp.example/', archived: { at: Date.now() } }, 2),
+    ]);
+    await page.getByText('It was to answer as another link, which does not answer any more').waitFor();
+    await visitor.getByText('410').first().waitFor();
+    expect((await hop('saturn-kit')).status).toBe(410);
+    await page.getByRole('button', { name: 'Bring back' }).first().click();
+    await expect.poll(async () => (await hop('saturn-kit')).status, patient).toBe(307);
+  });
+
+  it('of a merchant who allows only short links of its own is not copied as a tracking link', async () => {
+    const { page, server, records } = desk;
+    const before = await desk.stored('prg_polehouse');
+    const rules = { cloak: true, name: '', ownLinks: true, mail: true, social: true };
+    const program = { ...records.program, rules };
+    const { refused } = await sendChanges(server, [
+      changeOf('program', program, (before?.revision ?? 0) + 1),
+    ]);
+    expect(refused).toEqual([]);
+    await page.getByText('allows only short links of its own').first().waitFor();
+    await page.evaluate(() => navigator.clipboard.writeText('what was there'));
+    await page.getByRole('button', { name: 'Copy', exact: true }).click();
+    await page.getByText('Nothing is copied.').waitFor();
+    await page.getByRole('button', { name: 'Copy as HTML' }).click();
+    expect(await clipboard(page)).toBe('what was there');
+  });
+});
