@@ -60,6 +60,28 @@ describe('a link', () => {
     expect(await page.getByRole('button', { name: /: back to what/ }).count()).toBe(0);
   });
 
+  it('says where it is entered that a country is none, and that nobody reaches a branch', async () => {
+    const { page } = desk;
+    await page.getByRole('button', { name: 'Edit split' }).click();
+    const add = async (n: number, kind: string) => {
+      await page.getByRole('button', { name: 'Add a branch' }).click();
+      await page.locator('ol.branches > li').nth(n).getByLabel('Add a condition').selectOption(kind);
+    };
+    await add(0, 'countries');
+    const country = page.locator('ol.branches > li').first().getByLabel('Country', { exact: true });
+    const name = async (code: string) => {
+      await country.fill(code);
+      await country.press('Tab');
+    };
+    await name('UK');
+    await page.getByText('“UK” is no country code; GB is the one for United Kingdom.').waitFor();
+    await name('EU');
+    await page.getByText('is no country code').waitFor({ state: 'detached' });
+    await add(1, 'countries');
+    await page.getByText('Nobody comes here: branch 1 takes all of its visitors before.').waitFor();
+    await page.getByRole('button', { name: 'Cancel' }).click();
+  });
+
   it('keeps a tag with a comma as one', async () => {
     const { page } = desk;
     await page.getByRole('button', { name: 'Edit entry' }).click();

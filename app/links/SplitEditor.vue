@@ -1,12 +1,18 @@
 <script setup lang="ts">
 import { nextTick, ref, useTemplateRef } from 'vue';
 import type { Branch } from '#core/catalogue';
+import type { BranchWarning } from '#core/hop';
 import ConditionFields from './ConditionFields.vue';
 
 /** The branches of a split, in the order in which they are tried; the last, everyone else, stands by itself. */
 const branches = defineModel<Branch[]>({ required: true });
 const weight = defineModel<number>('weight', { required: true });
-const props = defineProps<{ zone: string; destination: string }>();
+const props = defineProps<{
+  zone: string;
+  destination: string;
+  /** What was most likely not meant, by branch. */
+  warnings: readonly BranchWarning[];
+}>();
 const list = useTemplateRef('list');
 const dragged = ref<number | undefined>();
 const over = ref<number | undefined>();
@@ -112,6 +118,14 @@ const count = (text: string) => Math.max(0, Math.min(1000, Math.round(Number(tex
         :zone="zone"
         @update:model-value="change(i, { when: $event })"
       />
+      <p
+        v-for="warning in warnings.filter((one) => one.branch === branch.id)"
+        :key="warning.words"
+        class="warned"
+        role="note"
+      >
+        {{ warning.words }}
+      </p>
       <textarea
         class="mono small-field"
         rows="2"
@@ -140,6 +154,11 @@ const count = (text: string) => Math.max(0, Math.min(1000, Math.round(Number(tex
 </template>
 
 <style scoped>
+.warned {
+  margin: 0;
+  font-size: 13px;
+  color: var(--copper);
+}
 .branches {
   list-style: none;
   margin: 0;

@@ -2,7 +2,7 @@
 import { computed, defineAsyncComponent, ref, watch } from 'vue';
 import type { Branch, Domain, Link } from '#core/catalogue';
 import { checkRecord, hopOf } from '#core/catalogue';
-import { describeConditions, everyoneElse, prepareLink } from '#core/hop';
+import { branchWarnings, describeConditions, everyoneElse, prepareLink } from '#core/hop';
 import { useLinkUse } from './linkUse.ts';
 import RouteSection from './RouteSection.vue';
 import { useShares } from './shares.ts';
@@ -43,9 +43,12 @@ const problem = computed(() => {
 });
 
 const shown = computed(() => (props.editing ? draft.value : props.link));
-const { expected, drawnFrom } = useShares(
+const { came, expected, drawnFrom } = useShares(
   () => shown.value,
   () => props.domain,
+);
+const warnings = computed(() =>
+  branchWarnings(shown.value.branches ?? [], props.domain.zone, Date.now(), came.value),
 );
 const use = useLinkUse(() => props.link.id);
 const rows = computed(() => {
@@ -110,12 +113,18 @@ const save = () => {
         </tr>
       </tbody>
     </table>
+    <p v-if="warnings.length > 0 && !editing" class="warned" role="note">
+      {{ warnings.length === 1 ? 'A branch' : `${warnings.length} things about its branches` }} may not do
+      what was meant.
+      {{ warnings[0]?.words }}
+    </p>
     <template #editor>
       <split-editor
         v-model="branches"
         v-model:weight="weight"
         :zone="domain.zone"
         :destination="link.destination"
+        :warnings="warnings"
       />
       <p v-if="branches.length > 0 && expected.size === 0" class="quiet expects" role="status">
         Sending 100,000 simulated visitors…
@@ -132,6 +141,11 @@ const save = () => {
 </template>
 
 <style scoped>
+.warned {
+  margin: 4px 0 0;
+  font-size: 13px;
+  color: var(--copper);
+}
 table {
   width: 100%;
 }

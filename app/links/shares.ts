@@ -32,6 +32,8 @@ export const useShares = (link: () => Link, domain: () => Domain) => {
   const expected = shallowRef<ReadonlyMap<string, number>>(new Map());
   /** Whose visitors the simulated ones were drawn from; of nobody when they are made up. */
   const drawnFrom = shallowRef<Samples['of']>('nobody');
+  /** Real visitors, where there were some. */
+  const came = shallowRef<readonly VisitorSample[]>([]);
   let wanted: readonly [Link, Domain] | undefined;
   let working = false;
   /** Computes what was asked last; what was asked while it computed comes next, and only the newest of it. */
@@ -52,6 +54,7 @@ export const useShares = (link: () => Link, domain: () => Domain) => {
         if (asked !== link()) continue;
         expected.value = found;
         drawnFrom.value = of;
+        came.value = visitors;
       }
     } catch (error) {
       if (!(error instanceof WorkerGone)) throw error;
@@ -74,5 +77,5 @@ export const useShares = (link: () => Link, domain: () => Domain) => {
     () => useJournal().news,
     () => void work(),
   );
-  return { expected, drawnFrom };
+  return { came, expected, drawnFrom };
 };

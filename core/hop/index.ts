@@ -1,5 +1,7 @@
 export type { HopCatalogue, VisitAnswer } from './answerVisit.ts';
 export { answeringLink, answerVisit, goneDecision, readyToHop } from './answerVisit.ts';
+export type { BranchWarning } from './branchWarnings.ts';
+export { branchWarnings } from './branchWarnings.ts';
 export { clickId, clickIdBytes, clickTime } from './click.ts';
 export { describeConditions } from './conditions.ts';
 export { countryGroups } from './countries.ts';

@@ -22,6 +22,7 @@ import type { CountryOf } from './country.ts';
 import type { HopHeaders } from './headers.ts';
 import { cookieFor, visitorIn } from './cookie.ts';
 import { hopLine } from './hopLine.ts';
+import { wantedLanguage } from './language.ts';
 import type { PageClicks } from './pageClicks.ts';
 import type { Peers } from './peer.ts';
 import type { SecondPages } from './secondPage.ts';
@@ -84,11 +85,6 @@ const branchOf = (ready: HopLink, visit: HopRequest): string => {
   } catch {
     return everyoneElse;
   }
-};
-
-const firstLanguage = (list: string): string => {
-  const comma = list.indexOf(',');
-  return cut(comma < 0 ? list : list.slice(0, comma), 60);
 };
 
 /** A hop whose line is still to be made, and its visitor's key with it where it is `late`. */
@@ -158,7 +154,7 @@ export const makeHop = (parts: HopParts) => {
       ua,
       country: byProxy === '' ? parts.countryOf(address) : byProxy.toUpperCase(),
       device: deviceOf(ua, headers.mobile),
-      language: firstLanguage(headers.language),
+      language: wantedLanguage(headers.language),
       secure: viaTrusted && headers.proto === 'https',
       prefetch: headers.purpose.includes('prefetch'),
     };
