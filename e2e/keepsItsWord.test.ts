@@ -82,6 +82,25 @@ describe('a link', () => {
     await page.getByRole('button', { name: 'Cancel' }).click();
   });
 
+  it('shows its hours by the clock they were entered in, marks it in the list and is found by it', async () => {
+    const { page } = desk;
+    const soon = new Date(Date.now() + 3 * 86_400_000).toISOString().slice(0, 10);
+    await desk.elsewhere({ hours: { zone: 'America/New_York', until: `${soon}T20:00` } });
+    const entry = page.getByRole('region', { name: 'Entry' });
+    await entry.getByText(/Closes .*20:00 \(America\/New_York\)/).waitFor();
+    await page
+      .locator('table.list')
+      .getByText(/closes .*20:00 \(America\/New_York\)/)
+      .waitFor();
+    await page.getByLabel('State', { exact: true }).selectOption('closing');
+    await page.getByText('1 of 1').waitFor();
+    await page.getByLabel('State', { exact: true }).selectOption('closed');
+    await page.getByText('0 of 1').waitFor();
+    await page.getByLabel('State', { exact: true }).selectOption('');
+    await desk.elsewhere({ hours: {} });
+    await entry.getByText(/Closes/).waitFor({ state: 'detached' });
+  });
+
   it('keeps a tag with a comma as one', async () => {
     const { page } = desk;
     await page.getByRole('button', { name: 'Edit entry' }).click();

@@ -11,9 +11,9 @@ import {
   withAddress,
 } from '#core/catalogue';
 import { pagePath } from '#core/link-parts';
-import { prepareLink } from '#core/hop';
+import { openingOf, prepareLink } from '#core/hop';
 import { useCatalogue } from '../data/catalogue.ts';
-import { dayMonth, moment } from '../theme/formats.ts';
+import { dayMonth, localMoment } from '../theme/formats.ts';
 import type { EntryDraft } from './EntryFields.vue';
 import { isTaken } from './taken.ts';
 import LinkPicture from './LinkPicture.vue';
@@ -95,17 +95,16 @@ const keeps = computed(() => {
 const save = () => {
   if (problem.value === '') emit('save', next.value);
 };
-const ready = computed(() => {
-  const made = prepareLink(props.link, hopOf(props.link, props.domain), props.domain);
-  return made.ok ? made.value : undefined;
-});
+/** Its hours by the clock they were entered in. */
 const opening = computed(() => {
   const now = Date.now();
-  const { opens, closes } = ready.value ?? {};
-  const words = [];
-  if (opens !== undefined) words.push(`${now < opens ? 'Opens' : 'Open since'} ${moment(opens)}.`);
-  if (closes !== undefined) words.push(`${now < closes ? 'Closes' : 'Closed since'} ${moment(closes)}.`);
-  return words.join(' ');
+  const { from, until, opens = 0, closes = 0, zone = '' } = openingOf(props.link, props.domain, now) ?? {};
+  return [
+    from === undefined ? '' : `${now < opens ? 'Opens' : 'Open since'} ${localMoment(from, zone)}.`,
+    until === undefined ? '' : `${now < closes ? 'Closes' : 'Closed since'} ${localMoment(until, zone)}.`,
+  ]
+    .filter(Boolean)
+    .join(' ');
 });
 </script>
 

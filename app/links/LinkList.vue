@@ -153,7 +153,7 @@ defineExpose({
               </div>
               <div class="quiet small">
                 <span v-if="row.where !== 'live'" class="state">{{ states[row.where].words }} · </span
-                >{{ row.link.title }}
+                ><span v-if="row.opening !== ''" class="state">{{ row.opening }} · </span>{{ row.link.title }}
               </div>
             </div>
           </td>

@@ -53,6 +53,9 @@ const states = [
   ['here', 'saved here'],
   ['refused', 'refused'],
   ['conflict', 'changed by two'],
+  ['not open yet', 'not open yet'],
+  ['closing', 'closing within a week'],
+  ['closed', 'closed'],
   ['archived', 'archived'],
 ] as const;
 </script>

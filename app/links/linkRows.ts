@@ -2,16 +2,18 @@ import type { Link } from '#core/catalogue';
 import { allowedHop, restrictionsOf, hopOf, marksOf } from '#core/catalogue';
 import { epcOf } from '#core/figures';
 import { hostOf } from '#core/link-parts';
-import { answeringLink, hopName } from '#core/hop';
+import { answeringLink, hopName, openingOf } from '#core/hop';
 import type { Whereabouts } from '../data/catalogue.ts';
 import { useCatalogue } from '../data/catalogue.ts';
 import { useJournal } from '../data/journal.ts';
-import { count, perClick, sums } from '../theme/formats.ts';
+import { count, localMoment, perClick, sums } from '../theme/formats.ts';
 
 /** A link as a row of the list. */
 export interface LinkRow {
   readonly link: Link;
   readonly where: Whereabouts;
+  /** That it is not open yet, closed or about to close, in the zone of its hours; empty otherwise. */
+  readonly opening: string;
   readonly goesTo: string;
   readonly network: string;
   readonly hop: string;
@@ -38,6 +40,21 @@ export const useLinkRows = () => {
     const other = answeringLink(link, ({ archived }) => archived, catalogue.link);
     return other ? `answers as ${other.slug}` : 'gone';
   };
+  /** How a link stands to its hours, where that is worth a mark. */
+  const openingWords = (link: Link): string => {
+    const domain = catalogue.domain(link.domain);
+    const opening = domain && openingOf(link, domain, Date.now());
+    switch (opening?.state) {
+      case 'not open yet':
+        return `opens ${localMoment(opening.from ?? '', opening.zone)}`;
+      case 'closing':
+        return `closes ${localMoment(opening.until ?? '', opening.zone)}`;
+      case 'closed':
+        return `closed since ${localMoment(opening.until ?? '', opening.zone)}`;
+      default:
+        return '';
+    }
+  };
   return (link: Link): LinkRow => {
     const domain = catalogue.domain(link.domain);
     const program = catalogue.program(link.program);
@@ -50,6 +67,7 @@ export const useLinkRows = () => {
     return {
       link,
       where: catalogue.where(link.id),
+      opening: link.archived ? '' : openingWords(link),
       goesTo: link.archived ? archivedWords(link) : (program?.name ?? hostOf(link.destination)),
       network: catalogue.network(link.network)?.name ?? '—',
       hop: link.archived

@@ -2,8 +2,9 @@ import { computed, watch } from 'vue';
 import type { LocationQuery } from 'vue-router';
 import { useRoute, useRouter } from 'vue-router';
 import { searchLinks } from '#core/link-parts';
-import type { LinkFilter } from '#core/catalogue';
+import type { Link, LinkFilter } from '#core/catalogue';
 import { fits } from '#core/catalogue';
+import { openingOf } from '#core/hop';
 import { useCatalogue } from '../data/catalogue.ts';
 
 const names = ['words', 'program', 'group', 'tag', 'state'] as const;
@@ -40,7 +41,12 @@ export const useListFilter = () => {
     catalogue.links.toSorted((a, b) => b.createdAt - a.createdAt || (a.slug < b.slug ? -1 : 1)),
   );
   const shown = computed(() => {
-    const through = sorted.value.filter((link) => fits(link, filter.value, catalogue.where));
+    const now = Date.now();
+    const opening = (link: Link): string => {
+      const domain = catalogue.domain(link.domain);
+      return (domain && openingOf(link, domain, now)?.state) ?? '';
+    };
+    const through = sorted.value.filter((link) => fits(link, filter.value, catalogue.where, opening));
     return filter.value.words.trim() === '' ? through : searchLinks(filter.value.words, through);
   });
   // What links are searched in is made while nobody waits for it.

@@ -25,6 +25,18 @@ export const clock = (at: number): string => clockFormat.format(at);
 export const dayMonth = (at: number): string => dayFormat.format(at);
 /** Day and time in the person's zone. */
 export const moment = (at: number): string => momentFormat.format(at);
+const localFormat = new Intl.DateTimeFormat(undefined, {
+  day: 'numeric',
+  month: 'short',
+  year: 'numeric',
+  hour: '2-digit',
+  minute: '2-digit',
+  hourCycle: 'h23',
+  timeZone: 'UTC',
+});
+/** A time as it was entered, such as `2026-10-24T08:00`, with the zone whose clock it is. */
+export const localMoment = (local: string, zone: string): string =>
+  `${localFormat.format(Date.parse(`${local}Z`))} (${zone})`;
 /** A count with its thousands grouped. */
 export const count = (n: number): string => countFormat.format(n);
 

@@ -109,16 +109,26 @@ export interface LinkFilter {
   readonly program: string;
   readonly group: string;
   readonly tag: string;
-  /** `starred`, `archived`, or a whereabouts such as `here`; empty for all that are not archived. */
+  /** `starred`, `archived`, how it stands to its hours, or a whereabouts such as `here`; empty for all that are not archived. */
   readonly state: string;
 }
 
-/** True for a link a filter lets through, its words left out. */
-export const fits = (link: Link, filter: LinkFilter, where: (id: string) => string): boolean => {
+/**
+ * True for a link a filter lets through, its words left out.
+ *
+ * @param opening how a link stands to its opening hours, such as `closed`; empty for one that has none
+ */
+export const fits = (
+  link: Link,
+  filter: LinkFilter,
+  where: (id: string) => string,
+  opening: (link: Link) => string = () => '',
+): boolean => {
   if ((filter.state === 'archived') !== (link.archived !== undefined)) return false;
   if (filter.program !== '' && link.program !== filter.program) return false;
   if (filter.group !== '' && (link.group ?? '') !== filter.group) return false;
   if (filter.tag !== '' && !(link.tags ?? []).includes(filter.tag)) return false;
   if (filter.state === 'starred') return link.starred === true;
-  return filter.state === '' || filter.state === 'archived' || where(link.id) === filter.state;
+  if (filter.state === '' || filter.state === 'archived') return true;
+  return where(link.id) === filter.state || opening(link) === filter.state;
 };

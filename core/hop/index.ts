@@ -13,6 +13,8 @@ export { domainChangeProblems } from './domainChange.ts';
 export type { FramingHeaders } from './framing.ts';
 export { forbidsFraming } from './framing.ts';
 export { escapeHtml } from './html.ts';
+export type { Opening, OpeningState } from './opening.ts';
+export { openingOf } from './opening.ts';
 export type { Closed, Page } from './page.ts';
 export { closedPage, hopPage } from './page.ts';
 export type { HopLink, PreparedParts, ReadyAnswer, ReadyBranch } from './prepare.ts';
