@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, shallowRef, watch } from 'vue';
 import type { Link } from '#core/catalogue';
-import { describeChange, undoChange } from '#core/catalogue';
+import { undoChange } from '#core/catalogue';
+import { describeChange } from '#core/hop';
 import type { RecordVersion } from '#core/visits';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
@@ -87,7 +88,16 @@ const undoStep = async ({ version, before, many }: (typeof steps.value)[number])
             <strong>{{ step.version.by || 'Somebody' }}</strong>
             <span class="quiet">{{ moment(step.version.at) }}, version {{ step.version.version }}</span>
           </p>
-          <p v-for="what in step.what" :key="what" class="what">{{ what }}</p>
+          <p v-for="(what, n) in step.what" :key="n" class="what">
+            {{ what.words }}
+            <code v-if="what.diff"
+              ><template v-for="(piece, k) in what.diff" :key="k"
+                ><del v-if="piece.kind === 'gone'">{{ piece.text }}</del
+                ><ins v-else-if="piece.kind === 'new'">{{ piece.text }}</ins
+                ><template v-else>{{ piece.text }}</template></template
+              ></code
+            >
+          </p>
           <button
             v-if="step.before !== null || step.many > 1"
             class="text-link"
@@ -129,5 +139,14 @@ p {
 }
 .what {
   overflow-wrap: anywhere;
+}
+del {
+  color: var(--plum);
+  background: var(--plum-soft);
+}
+ins {
+  color: var(--fern);
+  text-decoration: none;
+  background: var(--fern-soft);
 }
 </style>

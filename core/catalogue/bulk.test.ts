@@ -1,15 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { BulkChange, Link } from './index.ts';
-import {
-  bulkPreview,
-  bulkProblem,
-  checkRecord,
-  describeChange,
-  fits,
-  looksLikeEvent,
-  undoChange,
-} from './index.ts';
+import { bulkPreview, bulkProblem, checkRecord, fits, looksLikeEvent, undoChange } from './index.ts';
 
 const link: Link = {
   id: 'lnk_a',
@@ -69,15 +61,6 @@ describe('a change of many links', () => {
 });
 
 describe('the history of a link', () => {
-  it('tells each change in words', () => {
-    expect(describeChange(null, link)).toEqual(['made']);
-    expect(describeChange(link, { ...link, title: 'Kit', tags: ['planets', 'gifts'] })).toEqual([
-      'title from Saturn eyepiece kit to Kit',
-      'tags from planets to planets, gifts',
-    ]);
-    expect(describeChange(link, null)).toEqual(['removed']);
-  });
-
   it('lets any step be undone, whatever came after it', () => {
     const renamed = { ...link, title: 'Kit' };
     const tagged = { ...renamed, tags: ['gifts'], starred: true };

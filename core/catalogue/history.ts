@@ -1,4 +1,3 @@
-import { dequal } from 'dequal';
 import { mergeRecord } from './merge.ts';
 
 /** Names of a link's fields as a person would call them. */
@@ -26,33 +25,6 @@ const names: Readonly<Record<string, string>> = {
 
 /** A field as a person would call it. */
 export const fieldName = (field: string): string => names[field] ?? field;
-
-type Fields = Readonly<Record<string, unknown>>;
-
-const changedFields = (before: Fields, after: Fields): string[] =>
-  [...new Set([...Object.keys(before), ...Object.keys(after)])].filter(
-    (name) =>
-      Object.hasOwn(before, name) !== Object.hasOwn(after, name) || !dequal(before[name], after[name]),
-  );
-
-const short = (value: unknown): string => {
-  const text = Array.isArray(value) ? value.join(', ') : typeof value === 'string' ? value : '';
-  return text.length > 70 ? `${text.slice(0, 69)}…` : text;
-};
-
-/** What a change did, one sentence a field: `title from “A” to “B”`. */
-export const describeChange = (before: object | null, after: object | null): string[] => {
-  if (before === null) return ['made'];
-  if (after === null) return ['removed'];
-  const [from, to]: [Fields, Fields] = [{ ...before }, { ...after }];
-  return changedFields(from, to).map((field) => {
-    const name = fieldName(field);
-    const [a, b] = [short(from[field]), short(to[field])];
-    if (a === '' && b === '') return `${name} changed`;
-    if (a === '') return `${name} set to ${b}`;
-    return b === '' ? `${name} ${a} taken away` : `${name} from ${a} to ${b}`;
-  });
-};
 
 /**
  * Undoes one change of a record and leaves later ones alone: its fields get the values they had before it, but for those that

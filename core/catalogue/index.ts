@@ -13,7 +13,7 @@ export type { HopChoices, Marks, Wait } from './hopChoices.ts';
 export { hostIn, withAsciiHost } from './fields.ts';
 export { isScriptAddress, pageKinds, redirectStatuses, relValues } from './hopChoices.ts';
 export { looksLikeEvent } from './event.ts';
-export { describeChange, fieldName, undoChange } from './history.ts';
+export { fieldName, undoChange } from './history.ts';
 export * from './id.ts';
 export type {
   Account,

@@ -4,6 +4,8 @@ export type { BranchWarning } from './branchWarnings.ts';
 export { branchWarnings } from './branchWarnings.ts';
 export { clickId, clickIdBytes, clickTime } from './click.ts';
 export { describeConditions } from './conditions.ts';
+export type { DescribedChange, DiffPiece } from './describeChange.ts';
+export { describeChange } from './describeChange.ts';
 export { countryGroups } from './countries.ts';
 export { everyoneElse, notRedirectedBranches } from './branchNames.ts';
 export type { Decision, Reason } from './decide.ts';
