@@ -20,7 +20,7 @@ export { searchLinks } from './search.ts';
 export type { PayCheck, TraceResult } from './willItPay.ts';
 export { willItPay } from './willItPay.ts';
 export type { PageFacts } from './pageInLink.ts';
-export { readPage } from './pageInLink.ts';
+export { readPage, refreshAddress } from './pageInLink.ts';
 export type { Compared } from './compare.ts';
 export { compareSamples } from './compare.ts';
 export type { DraftProgram, NetworkDraft } from './draftNetwork.ts';

@@ -42,6 +42,11 @@ describe('a page', () => {
   it.each([
     '<meta http-equiv="refresh" content="30">',
     '<script>var location = 1; f("x")</script>',
+    // Given twice, computed, or not given at all, it may be anything.
+    '<script>var u = "/1"; if (x) u = "/2"; location.href = u;</script>',
+    '<script>var u = base + "/1"; location.href = u;</script>',
+    '<script>location.href = u;</script>',
+    '<script>if (u == "/1") location.href = u;</script>',
     '<p>location</p>',
   ])('stays: %s', (html) => expect(readPage(html, base).next).toBeUndefined());
 

@@ -57,8 +57,11 @@ const absolute = (url: string | undefined, base: string): string =>
     ? new URL(url.trim(), base).href
     : '';
 
-/** The address of a refresh, by the HTML standard's shared declarative refresh steps; undefined for a plain reload. */
-const refreshAddress = (content: string): string | undefined => {
+/**
+ * The address of a refresh, of the header as of the element, by the HTML standard's shared declarative refresh steps; undefined
+ * for a plain reload.
+ */
+export const refreshAddress = (content: string): string | undefined => {
   const found = /^\s*[\d.]*\s*[;,]?\s*(?:url\s*=\s*)?(?:"([^"]*)"?|'([^']*)'?|(.*))$/is.exec(content);
   const url = (found?.[1] ?? found?.[2] ?? found?.[3] ?? '').trim();
   return url === '' ? undefined : url;
@@ -67,6 +70,29 @@ const refreshAddress = (content: string): string | undefined => {
 /** A script's own hop. A string ends on its line and is no longer than an address may be, so a long script costs its length. */
 const scriptHop =
   /location(?:\.href)?\s{0,20}=\s{0,20}(?:"([^"\n]{1,2000})"|'([^'\n]{1,2000})')|location\.(?:replace|assign)\(\s{0,20}(?:"([^"\n]{1,2000})"|'([^'\n]{1,2000})')\s{0,20}\)/;
+
+/** A script's hop to what a name stands for, and a text given to that name. */
+const scriptHopByName =
+  /location(?:\.href)?\s{0,20}=\s{0,20}([A-Za-z_$][\w$]{0,60})\s{0,20}[;\n}]|location\.(?:replace|assign)\(\s{0,20}([A-Za-z_$][\w$]{0,60})\s{0,20}\)/;
+const givenText = (name: string): RegExp =>
+  new RegExp(
+    `(?<![\\w$.])${name.replaceAll('$', '\\$')}\\s{0,20}=(?!=)\\s{0,20}(?:"([^"\\n]{0,2000})"|'([^'\\n]{0,2000})'|([^"'\\s]))`,
+    'g',
+  );
+
+/** Where a script hops to: an address it names, or a variable that is one plain text; undefined for anything less plain. */
+const scriptAddress = (script: string): string | undefined => {
+  const direct = scriptHop.exec(script);
+  if (direct) return unescapeScript(direct.slice(1).find((text) => text !== undefined) ?? '');
+  const named = scriptHopByName.exec(script);
+  const name = named?.[1] ?? named?.[2];
+  if (name === undefined) return undefined;
+  const given = [...script.matchAll(givenText(name))];
+  const [only] = given;
+  // Given twice, or something that is computed, it may be anything.
+  if (given.length !== 1 || only?.[3] !== undefined) return undefined;
+  return unescapeScript(only?.[1] ?? only?.[2] ?? '');
+};
 
 /** Undoes the escapes of a JavaScript string. */
 const unescapeScript = (text: string): string =>
@@ -96,10 +122,9 @@ export const readPage = (html: string, base: string): PageFacts => {
   const [title = ''] = tagged('title').map(textOf);
   const refresh = metas.find((m) => attributeOf(m, 'http-equiv')?.toLowerCase() === 'refresh');
   const refreshTo = refresh && refreshAddress(attributeOf(refresh, 'content') ?? '');
-  const script = tagged('script')
-    .map((s) => scriptHop.exec(textOf(s)))
-    .find((found) => found !== null);
-  const scriptTo = script && unescapeScript(script.slice(1).find((text) => text !== undefined) ?? '');
+  const scriptTo = tagged('script')
+    .map((script) => scriptAddress(textOf(script)))
+    .find((found) => found !== undefined);
   const to = refreshTo ?? scriptTo;
   const next = absolute(to, base);
   const heading = [title, ...tagged('h1').map(textOf), ...tagged('h2').map(textOf)].find((text) =>

@@ -66,7 +66,7 @@ describe('where the tracer may go', () => {
     }));
 });
 
-type Answer = string | { readonly html: string };
+type Answer = string | { readonly html: string } | { readonly status: number; readonly refresh?: string };
 
 /** Serves answers by path: a text is where a redirect leads, the rest are pages. */
 const chain = async (path: string, answers: Readonly<Record<string, Answer>>, options: TraceOptions = {}) => {
@@ -77,6 +77,8 @@ const chain = async (path: string, answers: Readonly<Record<string, Answer>>, op
     const answer = answers[url];
     if (typeof answer === 'string')
       response.writeHead(302, { Location: answer, 'Cache-Control': 'no-store' });
+    else if (answer && 'status' in answer)
+      response.writeHead(answer.status, answer.refresh === undefined ? {} : { Refresh: answer.refresh });
     else if (answer && 'html' in answer) {
       response.writeHead(200, { 'Content-Type': 'text/html', 'Set-Cookie': 'seen=12345; Path=/' });
       response.write(answer.html);
@@ -115,6 +117,24 @@ describe('a trace', () => {
     expect(end).toBe('arrived');
     expect(asked.map((a) => a.cookie)).toEqual(['', 'seen=12345', 'seen=12345', 'seen=12345']);
     expect(hops.at(-1)?.title).toBe('Moon filter');
+  });
+
+  it('follows a Refresh header, and a script’s variable where it is one plain text', async () => {
+    const { hops, end } = await chain('/1', {
+      '/1': { status: 200, refresh: '0; url=/2' },
+      '/2': { html: '<script>var go = "/3";\n setTimeout(function(){ location.href = go; }, 10)</script>' },
+      '/3': { html: "<script>const to='/4'; location.replace(to)</script>" },
+      '/4': { html: '<title>Moon filter</title>' },
+    });
+    expect(hops.map((hop) => hop.by)).toEqual(['refresh', 'script', 'script', null]);
+    expect(end).toBe('arrived');
+  });
+
+  it('explains a redirect that names no address', async () => {
+    const { hops, end, because } = await chain('/1', { '/1': '/2', '/2': { status: 302 } });
+    expect([end, hops.length]).toEqual(['stopped', 2]);
+    expect(because).toContain('answered 302');
+    expect(because).toContain('no Location');
   });
 
   it('notices a page that was found and says there is nothing left', async () => {

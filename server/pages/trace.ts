@@ -1,7 +1,7 @@
 import type { IncomingMessage } from 'node:http';
 import type { TracedHop, TraceEnd } from '#core/link-parts';
 import type { PageFacts } from '#core/link-parts';
-import { readPage } from '#core/link-parts';
+import { readPage, refreshAddress } from '#core/link-parts';
 import type { Deadlines } from './ask.ts';
 import { ask, bytesOf, usualDeadlines, wordsOf } from './ask.ts';
 import { Cookies } from './cookies.ts';
@@ -24,6 +24,8 @@ export interface TraceOptions {
 
 const mostHops = 20;
 const mostBody = 512 * 1024;
+/** Statuses that send on to the address in `Location` (RFC 9110 §15.4). */
+const redirects: ReadonlySet<number> = new Set([301, 302, 303, 307, 308]);
 /** Longest address that is followed. */
 const mostAddress = 8000;
 const telling = [
@@ -107,13 +109,15 @@ export const traceSteps = async function* (
       jar.take(url, headers['set-cookie'] ?? []);
       const facts = body === '' ? undefined : await read(body, url.href);
       const unread = body !== '' && facts === undefined;
-      const by = location !== null ? 'status' : (facts?.next?.by ?? null);
+      // A header refreshes as the element does, whatever the page says.
+      const refresh = refreshAddress(first(headers['refresh']) ?? '');
+      const by = location !== null ? 'status' : refresh !== undefined ? 'refresh' : (facts?.next?.by ?? null);
       yield {
         kind: 'hop',
         url: url.href,
         status,
         ms: Math.round(performance.now() - began),
-        location: location ?? facts?.next?.url ?? null,
+        location: location ?? refresh ?? facts?.next?.url ?? null,
         by,
         headers: Object.fromEntries(
           telling.flatMap((name) => {
@@ -125,12 +129,17 @@ export const traceSteps = async function* (
         title: facts?.title ?? '',
         dead: status === 200 ? (facts?.dead ?? null) : null,
       };
-      const to = location ?? facts?.next?.url;
+      const to = location ?? refresh ?? facts?.next?.url;
       if (to === undefined) {
         if (unread)
           return yield ended(
             'stopped',
             'This page takes too long to read, so it is not known where it leads.',
+          );
+        if (redirects.has(status))
+          return yield ended(
+            'stopped',
+            `The last stop answered ${status}, which sends visitors on, and named no address to go to (no Location): every visitor ends there.`,
           );
         const because =
           facts?.dead === undefined || status !== 200
