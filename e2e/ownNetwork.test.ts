@@ -9,8 +9,8 @@ import type { Running } from '../server/testing/process.ts';
 import { freePort, freshFolder } from '../server/testing/process.ts';
 import type { Standins } from '../standins/index.ts';
 import { send, startStandins } from '../standins/index.ts';
-import type { Description } from '../standins/network/describedKind.ts';
-import { describedKind } from '../standins/network/describedKind.ts';
+import type { Description } from '../standins/testing/describedKind.ts';
+import { describedKind } from '../standins/testing/describedKind.ts';
 import { freshPerson, startBrowser } from './browser.ts';
 import { clipboard, openApp, paste, startServer } from './desk.ts';
 

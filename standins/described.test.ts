@@ -3,8 +3,8 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { answersFrom } from '#core/queries';
-import type { Description } from './network/describedKind.ts';
-import { describedKind } from './network/describedKind.ts';
+import type { Description } from './testing/describedKind.ts';
+import { describedKind } from './testing/describedKind.ts';
 import { drawnNetwork } from './testing/drawnNetworks.ts';
 import { goTheWay } from './testing/wayToSale.ts';
 

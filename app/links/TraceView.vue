@@ -104,6 +104,12 @@ const lostWords = computed(() =>
     return `${one.name} was lost at ${hostOf(hops.value[at]?.url ?? '')}, before the network.`;
   }),
 );
+const swappedWords = computed(() => {
+  const { swapped } = trail.value;
+  if (!swapped) return '';
+  const by = hostOf(hops.value[swapped.at + skip.value - 1]?.url ?? '');
+  return `The account ${swapped.was} was swapped for ${swapped.is} by ${by}: somebody else is credited.`;
+});
 const total = computed(() => hops.value.reduce((sum, hop) => sum + hop.ms, 0));
 </script>
 
@@ -136,12 +142,19 @@ const total = computed(() => hops.value.reduce((sum, hop) => sum + hop.ms, 0));
 
     <p v-if="end" class="sum" role="status">
       <leaf-mark
-        :tone="end.end === 'arrived' && lost.length === 0 && !rows.some((row) => row.bad) ? 'fern' : 'copper'"
+        :tone="
+          end.end === 'arrived' && lost.length === 0 && swappedWords === '' && !rows.some((row) => row.bad)
+            ? 'fern'
+            : 'copper'
+        "
       />
       <strong>{{ hops.length }} {{ hops.length === 1 ? 'hop' : 'hops' }}, {{ total }} ms.</strong>
       {{ end.because }}
       <span v-for="words in lostWords" :key="words" class="bad">{{ words }}</span>
-      <span v-if="lost.length === 0 && trail.networkAt >= 0 && trail.followed.length > 0">
+      <span v-if="swappedWords !== ''" class="bad">{{ swappedWords }}</span>
+      <span
+        v-if="lost.length === 0 && swappedWords === '' && trail.networkAt >= 0 && trail.followed.length > 0"
+      >
         {{ trail.followed.map((one) => one.name).join(', ') }} arrived at the network.
       </span>
     </p>

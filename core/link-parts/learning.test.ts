@@ -209,6 +209,19 @@ describe('values followed along a chain', () => {
     ]);
     const whole = trailOf([start, inner, 'https://s.example/'], []);
     expect(whole.followed.map((f) => f.fate)).toEqual(['arrived', 'arrived']);
+    expect(whole.swapped).toBeUndefined();
+  });
+  it('name an account that was swapped on the way, at the same network alone', () => {
+    const of = (account: string) => `https://t.harrowmead.example/r?by=${account}&ref1=`;
+    const through = `https://via.example/go?to=${encodeURIComponent(of('nl-4471'))}`;
+    expect(trailOf([through, of('xx-1'), 'https://s.example/'], []).swapped).toEqual({
+      at: 1,
+      was: 'nl-4471',
+      is: 'xx-1',
+    });
+    expect(trailOf([of('nl-4471'), of('nl-4471')], []).swapped).toBeUndefined();
+    // Two networks in one chain have an account each.
+    expect(trailOf([of('nl-4471'), 'https://go.kelvane.example/c/7731/71?k1='], []).swapped).toBeUndefined();
   });
   it('cover every link whatever bytes it has', () =>
     fc.assert(

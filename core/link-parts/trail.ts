@@ -41,6 +41,14 @@ export const followValues = (urls: readonly string[], values: Readonly<Record<st
       return { name, value, there, ...(lost > 0 && { lostAt: lost }) };
     });
 
+/** Another account in the place of the person's, on the way through one network. */
+export interface Swapped {
+  /** Index of the hop in whose address the other account stands. */
+  readonly at: number;
+  readonly was: string;
+  readonly is: string;
+}
+
 /** How what credits the person fared along a traced chain. */
 export interface Trail {
   /** Index of the hop where the network itself was asked; -1 when none was. */
@@ -49,6 +57,8 @@ export interface Trail {
     /** `arrived` at the network, `lost` on the way to it, or `carried` on a chain without a network. */
     readonly fate: 'arrived' | 'lost' | 'carried';
   })[];
+  /** Somebody on the way credits another account; undefined where nobody does. */
+  readonly swapped?: Swapped;
 }
 
 /** Account and sub-IDs of an address, those of an address inside it included. */
@@ -59,6 +69,28 @@ const creditIn = (url: string, networks: readonly Network[]): Record<string, str
     (p) => (p.role === 'account' || p.role === 'slot') && p.decoded.length > 2,
   );
   return { ...inner, ...Object.fromEntries(own.map((p) => [placeTitle(p.name), p.decoded])) };
+};
+
+/** The account an address credits, and at which network; that of an address inside it where it is none itself. */
+const creditedBy = (
+  url: string,
+  networks: readonly Network[],
+): { readonly network: string; readonly account: string } | undefined => {
+  const { network, known, pairs, page } = readLink(url, networks);
+  const account = pairs.find(({ role }) => role === 'account')?.decoded ?? '';
+  const name = (network ?? known)?.name;
+  if (name !== undefined) return account === '' ? undefined : { network: name, account };
+  return page === undefined ? undefined : creditedBy(page, networks);
+};
+
+/** The first hop that credits another account of a network than the first that named one. */
+const swappedAccount = (urls: readonly string[], networks: readonly Network[]): Swapped | undefined => {
+  const credited = urls.map((url) => creditedBy(url, networks));
+  const first = credited.find((one) => one !== undefined);
+  const at = credited.findIndex(
+    (one) => one !== undefined && one.network === first?.network && one.account !== first.account,
+  );
+  return first && at >= 0 ? { at, was: first.account, is: credited[at]?.account ?? '' } : undefined;
 };
 
 /**
@@ -78,5 +110,6 @@ export const trailOf = (urls: readonly string[], networks: readonly Network[]): 
     fate:
       networkAt < 0 ? ('carried' as const) : one.there[networkAt] ? ('arrived' as const) : ('lost' as const),
   }));
-  return { networkAt, followed };
+  const swapped = swappedAccount(urls, networks);
+  return { networkAt, followed, ...(swapped && { swapped }) };
 };

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { Description } from '../network/describedKind.ts';
+import type { Description } from './describedKind.ts';
 
 const letters = (min: number, max: number) =>
   fc

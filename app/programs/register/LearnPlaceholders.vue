@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { dequal } from 'dequal';
+import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import type { Network } from '#core/catalogue';
 import { clickSlot } from '#core/catalogue';
 import type { PlaceholderStyle } from '#core/conversions';
@@ -42,10 +43,18 @@ const learn = async () => {
   if (!pairs.value.some(({ field }) => field !== undefined)) return;
   style.value = undefined;
   // What a help page says stands in the place of what was proposed before.
-  await save(
-    withLearned({ placeholders: {}, fields: {}, statuses: props.network.postback.statuses }, pairs.value),
-  );
+  const { placeholders, fields, statuses } = props.network.postback;
+  const taught = withLearned({ placeholders: {}, fields: {}, statuses }, pairs.value);
+  if (!dequal(taught, { placeholders, fields, statuses })) await save(taught);
 };
+/** What is typed is read once the typing rests; what is pasted hardly waits. */
+const restMs = 200;
+let resting: ReturnType<typeof setTimeout> | undefined;
+watch(example, () => {
+  clearTimeout(resting);
+  resting = setTimeout(() => void learn(), restMs);
+});
+onBeforeUnmount(() => clearTimeout(resting));
 const propose = async (chosen: PlaceholderStyle | undefined) => {
   style.value = chosen;
   if (chosen === undefined) return;
@@ -68,7 +77,6 @@ const isEmpty = computed(() => askedFields(props.network.postback).length === 0)
     :max-rows="8"
     spellcheck="false"
     label="Paste what its page says of placeholders: an address, a table, a help text"
-    @update:model-value="learn"
   />
   <p v-if="said !== ''" role="status" :class="pairs.length === 0 ? 'bad' : 'quiet'">{{ said }}</p>
   <div class="styles">

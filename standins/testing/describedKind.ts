@@ -3,9 +3,9 @@ import { format } from 'date-fns';
 import Papa from 'papaparse';
 import * as v from 'valibot';
 import type { Shop } from '../shop/shops.ts';
-import type { Kind, StatementRow } from './kind.ts';
-import { decimals, fixed, percent, states } from './kind.ts';
-import { linkShape, pageForms } from './linkShape.ts';
+import type { Kind, StatementRow } from '../network/kind.ts';
+import { decimals, fixed, percent, states } from '../network/kind.ts';
+import { linkShape, pageForms } from '../network/linkShape.ts';
 
 const text = v.pipe(v.string(), v.minLength(1), v.maxLength(400));
 const whole = v.pipe(v.number(), v.integer(), v.minValue(0));
