@@ -64,6 +64,11 @@ describe('two people and one link', () => {
     await desk.editEntry('Title', 'One step');
     await page.getByLabel('Notes', { exact: true }).fill('with two fields');
     await desk.save();
+    // The screen says "live" until the edit is kept: only the server knows when it has it.
+    await vi.waitFor(
+      async () => expect((await desk.stored('lnk_saturn'))?.value).toMatchObject({ title: 'One step' }),
+      10_000,
+    );
     await untilLive(page);
     await desk.elsewhere({ title: 'Joris’s last word' });
     await desk.heading('Joris’s last word');
@@ -87,6 +92,7 @@ describe('two people and one link', () => {
     await page.getByText('1 not live: look').click();
     await page.getByText('Joris changed this while you removed it').waitFor();
     await page.getByRole('button', { name: 'Keep it, with theirs' }).click();
+    await page.getByText('Nothing waits').waitFor();
     await desk.goTo('/links/lnk_saturn');
     await desk.heading('Still wanted');
     await untilLive(page);
