@@ -84,6 +84,7 @@ const isEmpty = computed(() => askedFields(props.network.postback).length === 0)
     <v-chip-group
       :model-value="style"
       column
+      variant="outlined"
       aria-label="Style of its placeholders"
       @update:model-value="propose($event)"
     >
