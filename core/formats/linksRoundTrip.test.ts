@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Link } from '#core/catalogue';
 import { firstProblem, newDomain } from '#core/catalogue';
-import { anyLink } from '../catalogue/testing/anyLink.ts';
+import { anyLink, plainLink } from '../catalogue/testing/anyLink.ts';
 import { compileDestination } from '../hop/index.ts';
 import { guessColumns, planImport, readLinkRows, readTable, writeLinks } from './index.ts';
 
@@ -72,21 +72,7 @@ describe('links written as CSV', () => {
     ));
 
   it('with their group and prefix in the short address too', () => {
-    const link: Link = {
-      id: 'lnk_kit',
-      domain: domain.id,
-      slug: 'kit',
-      aliases: [],
-      title: 'Kit',
-      destination: 'https://a.example/',
-      asText: [],
-      hop: {},
-      marks: { rel: [] },
-      notes: '',
-      createdAt: 0,
-      group: 'gear',
-      tags: ['a, b'],
-    };
+    const link = plainLink({ marks: { rel: [] }, group: 'gear', tags: ['a, b'] });
     const placed = { ...domain, prefix: 'go/', groups: true };
     const text = writeLinks([link], [placed]);
     expect(text).toContain('see.nightledge.example/go/gear/kit');

@@ -2,24 +2,10 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Domain, Link } from '#core/catalogue';
 import { hopOf, marksOf, newDomain, ownAfterEdit, withoutChoice } from '#core/catalogue';
-import { anyLink } from '../catalogue/testing/anyLink.ts';
+import { anyLink, plainLink } from '../catalogue/testing/anyLink.ts';
 import { answerVisit, changedByDomain, clickId } from './index.ts';
 
 const domain = newDomain('dom_see', 'see.nightledge.example', 'Europe/Berlin');
-const link = (more: Partial<Link> = {}): Link => ({
-  id: 'lnk_kit',
-  domain: domain.id,
-  slug: 'kit',
-  aliases: [],
-  title: 'Kit',
-  destination: 'https://a.example/',
-  asText: [],
-  hop: {},
-  marks: {},
-  notes: '',
-  createdAt: 0,
-  ...more,
-});
 const words = (text: string) => ({ kind: 'page' as const, words: text, askMail: false, consent: '' });
 
 describe('what a link does of its own', () => {
@@ -41,7 +27,7 @@ describe('what a link does of its own', () => {
 
 describe('what another domain would change of a link', () => {
   const changed = (next: Partial<Domain>, more: Partial<Link> = {}) =>
-    changedByDomain(link(more), domain, { ...domain, ...next });
+    changedByDomain(plainLink(more), domain, { ...domain, ...next });
 
   it('is its hop, its marks with the hover title, and its address', () => {
     expect(changed({})).toEqual([]);

@@ -69,6 +69,22 @@ const hop = fc.record(
   { requiredKeys: [] },
 );
 
+/** A link that does nothing of its own, with whatever is given over that. */
+export const plainLink = (more: Partial<Link> = {}): Link => ({
+  id: 'lnk_kit',
+  domain: 'dom_see',
+  slug: 'kit',
+  aliases: [],
+  title: 'Kit',
+  destination: 'https://a.example/',
+  asText: [],
+  hop: {},
+  marks: {},
+  notes: '',
+  createdAt: 0,
+  ...more,
+});
+
 /** A link of a domain as a person could have made it, with every kind of hop, split and hours; its address is given. */
 export const anyLink = (given: Pick<Link, 'id' | 'domain' | 'slug'>): fc.Arbitrary<Link> =>
   fc
