@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue';
 import type { Network, Program } from '#core/catalogue';
-import { checkRecord, programStates } from '#core/catalogue';
+import { checkRecord, programStates, element } from '#core/catalogue';
 import { decodeText, readTable } from '#core/formats';
 import { useCatalogue } from '../data/catalogue.ts';
 import { useKeptWhileEdited } from '../data/keptWhileEdited.ts';
@@ -100,7 +100,7 @@ const bring = async ({ target }: Event) => {
       ...(cell('state') !== '' && { state: stateOf(cell('state')) }),
       ...(cell('apply') !== '' && { apply: cell('apply') }),
     });
-    if (!checked.ok) bad.push(table.lines[i] ?? 0);
+    if (!checked.ok) bad.push(element(table.lines[i]));
     return checked.ok ? [{ kind: 'program' as const, value: checked.value }] : [];
   });
   if (list.length > 0) await catalogue.save(...list);

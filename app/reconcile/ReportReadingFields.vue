@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { DateOrder, ReportProfile, ReportRole } from '#core/catalogue';
-import { reportRoles } from '#core/catalogue';
+import { reportRoles, element } from '#core/catalogue';
 import type { OpenedFile } from './report.worker.ts';
 
 /** How a report is read: what each column holds, the order of its dates, its decimals, its zone. */
@@ -69,7 +69,7 @@ const zones = Intl.supportedValuesOf('timeZone');
               v-for="(cell, n) in row"
               :key="n"
               class="mono"
-              :class="{ out: profile.columns[opened.header[n] ?? ''] === 'nothing' }"
+              :class="{ out: profile.columns[element(opened.header[n])] === 'nothing' }"
             >
               {{ cell }}
             </td>

@@ -1,3 +1,4 @@
+import { element } from '#core/catalogue';
 import { expose } from 'comlink';
 import type { BadRow, Network, Report, ReportProfile } from '#core/catalogue';
 import type { ReadReport, ReportReading, ReportTable } from '#core/conversions';
@@ -41,7 +42,7 @@ const readAll = (
 ): ReadSummary => {
   if (!table) throw new Error('no file');
   const { header, lines } = table;
-  const rows = table.rows.map((cells, i) => mended.get(lines[i] ?? 0) ?? cells);
+  const rows = table.rows.map((cells, i) => mended.get(element(lines[i])) ?? cells);
   read = readReport({ header, lines, rows }, profile, network, (done) => {
     onProgress(done);
     return true;

@@ -1,5 +1,5 @@
 import type { PostbackField, PostbackProfile, Problem, Status } from '#core/catalogue';
-import { postbackFields, statuses } from '#core/catalogue';
+import { postbackFields, statuses, element } from '#core/catalogue';
 import type { PostbackRecord, Unverified } from '#core/visits';
 import { decodeLatin1QueryText } from '#core/link-parts';
 import type { Minor } from './money.ts';
@@ -47,7 +47,7 @@ const pairsOf = (text: string): Iterable<readonly [name: string, value: string]>
   if (!pairs.some(([, value]) => value.includes('\uFFFD'))) return pairs;
   const raw = text.split('&').filter((pair) => pair !== '');
   return pairs.map(([name, value], i) => {
-    const pair = raw[i] ?? '';
+    const pair = element(raw[i]);
     return [
       name,
       value.includes('\uFFFD') ? decodeLatin1QueryText(pair.slice(pair.indexOf('=') + 1)) : value,

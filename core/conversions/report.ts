@@ -8,7 +8,7 @@ import type {
   ReportRow,
   Status,
 } from '#core/catalogue';
-import { isUlid, statuses } from '#core/catalogue';
+import { isUlid, statuses, element } from '#core/catalogue';
 import { calendarDay, dayName } from '#core/hop';
 import {
   currencyIn,
@@ -239,7 +239,7 @@ export const readReport = (
       if (cell('clicks') === '' || !Number.isSafeInteger(count) || count < 0)
         problems.push({ path: 'clicks', message: `“${cell('clicks')}” is no number of clicks.` });
       if (problems.length > 0 || moment === undefined) {
-        bad.push({ line: table.lines[i] ?? 0, cells, problems });
+        bad.push({ line: element(table.lines[i]), cells, problems });
         continue;
       }
       const day = calendarDay(profile.zone, moment);
@@ -276,7 +276,7 @@ export const readReport = (
         message: `“${cell('status')}” is no state this network is known to use.`,
       });
     if (problems.length > 0 || moment === undefined) {
-      bad.push({ line: table.lines[i] ?? 0, cells, problems });
+      bad.push({ line: element(table.lines[i]), cells, problems });
       continue;
     }
     const day = calendarDay(profile.zone, moment);
@@ -300,7 +300,7 @@ export const readReport = (
     occurrences.set(content, occurrence);
     if (row.txn !== '' && occurrence > 1) {
       bad.push({
-        line: table.lines[i] ?? 0,
+        line: element(table.lines[i]),
         cells,
         problems: [{ path: 'txn', message: `${row.txn} stands in the file more than once.` }],
       });

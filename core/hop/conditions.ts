@@ -1,3 +1,4 @@
+import { element } from '#core/catalogue';
 import type { Conditions } from '#core/catalogue';
 import { dayBefore, minutesOf, wallClock } from './zone.ts';
 import { countriesIn } from './countries.ts';
@@ -7,7 +8,7 @@ import type { HopRequest } from './request.ts';
 export type Test = (request: HopRequest) => string | undefined;
 
 const either = (words: readonly string[]): string =>
-  words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} or ${words.at(-1) ?? ''}`;
+  words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} or ${element(words.at(-1))}`;
 
 const weekdayNames = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
 const weekdayName = (weekday: number) => weekdayNames[weekday - 1] ?? String(weekday);

@@ -1,3 +1,4 @@
+import { element } from '#core/catalogue';
 import type { Role } from '#core/catalogue';
 import { shopOf } from './deepLink.ts';
 import { pageInside } from './pageCoding.ts';
@@ -58,7 +59,7 @@ const layOut = (links: readonly string[]): Column[] => {
   const owner = new Set(links.map((link) => shopOf(hostOf(link)))).size === 1;
   /** Labels of the part of the host that is registered are no part of a link. */
   const ownLabels =
-    (rows[0] ? countOf(rows[0], /^\/\//) : 0) - shopOf(hostOf(links[0] ?? '')).split('.').length;
+    rows[0] && links[0] ? countOf(rows[0], /^\/\//) - shopOf(hostOf(links[0])).split('.').length : 0;
   const alike = { host: owner && isLikeIn(/^\/\//), path: isLikeIn(/^\/\d/), fragment: isLikeIn(/^#\//) };
   return names.flatMap((name) => {
     if (name.startsWith('//') && (!alike.host || Number(name.slice(2)) > ownLabels)) return [];
@@ -112,7 +113,7 @@ export const compareSamples = (links: readonly string[]): Compared[] => {
     if (slot && guesses.every(({ role, open: unsure }) => role === 'slot' || unsure)) return slot;
     if (guess && !guess.open && guess.role === 'other') return guess;
     if (present.every((value) => value === '')) return open('It is empty in every link: say what it is.');
-    const value = present[0] ?? '';
+    const value = element(present[0]);
     if (isConstant(column.raw) && (isHostWord(column) || isSwitch(value)))
       return { role: 'other', reason: 'It says how the link works, and is nobody’s name.' };
     if (!several) return open('Nothing tells what it is for; it is sent as it stands.');
@@ -139,7 +140,7 @@ export const compareSamples = (links: readonly string[]): Compared[] => {
     const found = ((): RoleGuess => {
       if (typeof guess === 'object') return guess;
       if (column === account)
-        return { role: 'account', reason: `It is ${values[0] ?? ''} in all ${links.length} links.` };
+        return { role: 'account', reason: `It is ${element(values[0])} in all ${links.length} links.` };
       if (column === program) return { role: 'program', reason: 'It changes just when the shop changes.' };
       if (guess === 'varies')
         return open('It varies from link to link: say whether it is program, creative or sub-ID.');

@@ -1,3 +1,4 @@
+import { element } from '#core/catalogue';
 import type { LinkFormat, Role, Slot } from '#core/catalogue';
 import { shopOf } from './deepLink.ts';
 import { linkFormatOf, slotsOf } from './learn.ts';
@@ -30,7 +31,7 @@ export interface NetworkDraft {
 
 /** A host's own word as a name: `m.lantern-vale.example` gives `Lantern vale`. */
 export const nameOfHost = (host: string): string => {
-  const word = shopOf(host).split('.', 1)[0] ?? '';
+  const word = element(shopOf(host).split('.', 1)[0]);
   const words = word.replaceAll('-', ' ');
   return words.charAt(0).toUpperCase() + words.slice(1);
 };
@@ -42,7 +43,7 @@ export const nameOfHost = (host: string): string => {
  */
 export const shopNameIn = (title: string, host: string): string => {
   const plain = (text: string) => text.toLowerCase().replace(/[^\p{Letter}\p{Number}]/gu, '');
-  const own = plain(shopOf(host).split('.', 1)[0] ?? '');
+  const own = plain(element(shopOf(host).split('.', 1)[0]));
   const pieces = title
     .split(/\s+[-–—|·:]\s+|:\s+/)
     .map((piece) => piece.trim())
@@ -91,7 +92,7 @@ export const draftNetwork = (links: readonly string[], roles: ReadonlyMap<string
     if (page !== undefined && URL.canParse(page)) program.origin ??= new URL(page).origin;
   }
   return {
-    name: nameOfHost(hostOf(links[0] ?? '')),
+    name: nameOfHost(hostOf(element(links[0]))),
     linkFormat,
     slots: slotsOf(linkFormat),
     accounts: [

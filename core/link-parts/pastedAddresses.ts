@@ -1,3 +1,4 @@
+import { element } from '#core/catalogue';
 import type { PastedSnippet } from './pasted.ts';
 import { readSnippets } from './pasted.ts';
 import type { PastedUnit } from './pastedText.ts';
@@ -80,7 +81,7 @@ const inLine = (line: string): PastedAddress[] => {
   const linked = inMarkdown(line);
   if (linked.length > 0) return linked;
   return [...line.matchAll(inWords)].flatMap(([written], i, all) => {
-    const after = line.slice((all[i]?.index ?? 0) + written.length);
+    const after = line.slice(element(all[i]).index + written.length);
     // A space that tore an address leaves half of one, which would lead elsewhere.
     if (torn.test(after)) return [];
     return [

@@ -1,3 +1,4 @@
+import { element } from '#core/catalogue';
 import type { DefaultTreeAdapterMap } from 'parse5';
 import { parseFragment } from 'parse5';
 
@@ -18,12 +19,12 @@ const countOf = (text: string, form: RegExp): number => text.match(form)?.length
 
 /** The last line of the snippet that begins at a line; that line itself where no snippet begins, or none ends. */
 const endOfSnippet = (lines: readonly string[], first: number): number => {
-  const name = opening.exec(lines[first] ?? '')?.[1];
+  const name = opening.exec(element(lines[first]))?.[1];
   const openTag = name === undefined ? /<(?:img|link|area|base)\b/gi : new RegExp(`<${name}\\b`, 'gi');
   const closeTag = name === undefined ? /$^/g : new RegExp(`</${name}\\s*>`, 'gi');
   let text = '';
   for (let at = first; at < Math.min(lines.length, first + mostSnippetLines); at++) {
-    text += `${lines[at] ?? ''}\n`;
+    text += `${element(lines[at])}\n`;
     if (name === undefined) {
       // A picture has no end tag; its own may go over several lines.
       if (!openTag.test(text) || countOf(text, /</g) <= countOf(text, />/g)) return at;
@@ -39,7 +40,7 @@ export const pastedUnits = (text: string): PastedUnit[] => {
   const lines = text.split(/\r\n|[\n\r\u2028\u2029]/);
   const units: PastedUnit[] = [];
   for (let at = 0; at < lines.length; at++) {
-    const line = lines[at] ?? '';
+    const line = element(lines[at]);
     if (line.trim() === '') continue;
     const end = /<[a-z!]/i.test(line) ? endOfSnippet(lines, at) : at;
     units.push({ from: at + 1, to: end + 1, text: lines.slice(at, end + 1).join('\n') });

@@ -1,3 +1,4 @@
+import { element } from '#core/catalogue';
 import type { Split } from './splitLink.ts';
 import { splitLink } from './splitLink.ts';
 
@@ -159,12 +160,12 @@ export const partAt = (link: string, name: string): LinkPart | undefined => {
   if (name.startsWith('//')) return byName(hostLabels(split), name);
   const rest = /^(\/\d+)\+$/.exec(name);
   if (rest) {
-    const from = byName(segments(split), rest[1] ?? '');
+    const from = byName(segments(split), element(rest[1]));
     return from && { name, value: link.slice(from.at), at: from.at };
   }
   const segment = /^(\/\d+)(?:\.(\d+))?$/.exec(name);
   if (segment) {
-    const part = byName(segments(split), segment[1] ?? '');
+    const part = byName(segments(split), element(segment[1]));
     return part && pieceOf(part, segment[2], name);
   }
   const [, whole = '', piece] = /^(#?[^#]*)(?:#(\d+))?$/.exec(name) ?? [];
@@ -206,14 +207,14 @@ const ordinal = (n: string): string => ordinals[Number(n)] ?? `${n}th`;
 /** A part's name as a person reads it: a parameter's own name, or where the part stands. */
 export const placeTitle = (name: string): string => {
   const label = /^\/\/(\d+)$/.exec(name);
-  if (label) return `host, ${ordinal(label[1] ?? '')} word`;
+  if (label) return `host, ${ordinal(element(label[1]))} word`;
   const rest = /^\/(\d+)\+$/.exec(name);
-  if (rest) return `path, all from its ${ordinal(rest[1] ?? '')} part`;
+  if (rest) return `path, all from its ${ordinal(element(rest[1]))} part`;
   const segment = /^\/(\d+)(?:\.(\d+))?$/.exec(name);
   if (segment)
-    return `path, ${ordinal(segment[1] ?? '')} part${segment[2] === undefined ? '' : `, ${ordinal(segment[2])} piece`}`;
+    return `path, ${ordinal(element(segment[1]))} part${segment[2] === undefined ? '' : `, ${ordinal(segment[2])} piece`}`;
   const behind = /^#\/(\d+)$/.exec(name);
-  if (behind) return `behind #, ${ordinal(behind[1] ?? '')} part`;
+  if (behind) return `behind #, ${ordinal(element(behind[1]))} part`;
   const [, whole = name, piece] = /^(#?[^#]*)(?:#(\d+))?$/.exec(name) ?? [];
   return `${whole.startsWith('#') ? `${whole.slice(1)} behind #` : whole}${piece === undefined ? '' : `, ${ordinal(piece)} piece`}`;
 };

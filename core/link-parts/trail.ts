@@ -1,3 +1,4 @@
+import { element } from '#core/catalogue';
 import type { Network } from '#core/catalogue';
 import { placeTitle } from './places.ts';
 import { readLink } from './read.ts';
@@ -90,7 +91,7 @@ const swappedAccount = (urls: readonly string[], networks: readonly Network[]): 
   const at = credited.findIndex(
     (one) => one !== undefined && one.network === first?.network && one.account !== first.account,
   );
-  return first && at >= 0 ? { at, was: first.account, is: credited[at]?.account ?? '' } : undefined;
+  return first && at >= 0 ? { at, was: first.account, is: element(credited[at]).account } : undefined;
 };
 
 /**

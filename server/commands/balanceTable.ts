@@ -1,3 +1,4 @@
+import { element } from '#core/catalogue';
 import { readFileSync } from 'node:fs';
 import { basename } from 'node:path';
 import type { Network, Report } from '#core/catalogue';
@@ -135,10 +136,10 @@ export const balanceTable = ({ network, month, lines, toSettle, badRows }: Month
       ...line.pieces.map((piece) => [`  ${piece.cause}`, '', piece.value, '']),
     ]),
   );
-  const widths = [0, 1, 2, 3].map((i) => Math.max(...rows.map((row) => (row[i] ?? '').length)));
+  const widths = [0, 1, 2, 3].map((i) => Math.max(...rows.map((row) => element(row[i]).length)));
   const table = rows.map((row) =>
     row
-      .map((cell, i) => (i === 0 ? cell.padEnd(widths[i] ?? 0) : cell.padStart(widths[i] ?? 0)))
+      .map((cell, i) => (i === 0 ? cell.padEnd(element(widths[i])) : cell.padStart(element(widths[i]))))
       .join('  ')
       .trimEnd(),
   );

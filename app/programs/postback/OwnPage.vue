@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { element } from '#core/catalogue';
 import { computed, ref } from 'vue';
 import type { Network } from '#core/catalogue';
 import { useCatalogue } from '../../data/catalogue.ts';
@@ -45,7 +46,7 @@ const pixel = computed(
       <div class="quiet">{{ one[0] }}</div>
       <div class="snippet">
         <code>{{ one[1] }}</code>
-        <v-btn class="quiet-button" @click="notice.copy(one[1] ?? '', 'It is copied.')">Copy</v-btn>
+        <v-btn class="quiet-button" @click="notice.copy(element(one[1]), 'It is copied.')">Copy</v-btn>
       </div>
     </template>
   </details>

@@ -1,3 +1,4 @@
+import { element } from '#core/catalogue';
 import type { Found } from './found.ts';
 import { isAddress, put, statusOf, unquote, unread, whyNot, words } from './found.ts';
 
@@ -11,14 +12,14 @@ export const readApache = (text: string): Found => {
   const lines = text.split(/\r?\n/);
   for (let i = 0; i < lines.length; i++) {
     const number = i + 1;
-    let line = (lines[i] ?? '').trim();
+    let line = element(lines[i]).trim();
     // A backslash at its end goes on with the next line.
     while (line.endsWith('\\') && i + 1 < lines.length)
       line = `${line.slice(0, -1)} ${(lines[++i] ?? '').trim()}`;
     if (line === '' || line.startsWith('#')) continue;
     const opened = /^<(\w+)\s*(.*?)>$/.exec(line);
     if (opened) {
-      sections.push({ name: (opened[1] ?? '').toLowerCase(), of: unquote(opened[2] ?? '') });
+      sections.push({ name: element(opened[1]).toLowerCase(), of: unquote(element(opened[2])) });
       continue;
     }
     if (line.startsWith('</')) {

@@ -1,3 +1,4 @@
+import { element } from '#core/catalogue';
 import type { Found } from './found.ts';
 import { isAddress, statusOf, unread, whyNot } from './found.ts';
 
@@ -16,7 +17,7 @@ const variablesOf = (code: string): ReadonlyMap<string, { value: string; line: n
   const found = new Map<string, { value: string; line: number }>();
   const twice = new Set<string>();
   for (const set of code.matchAll(new RegExp(String.raw`\$(\w+)\s*=\s*${quoted}\s*;`, 'g'))) {
-    const name = set[1] ?? '';
+    const name = element(set[1]);
     if (found.has(name)) twice.add(name);
     found.set(name, { value: textOf(set[2], set[3]), line: lineAt(code, set.index) });
   }
@@ -47,7 +48,7 @@ export const readPhp = (text: string, name: string): Found => {
   // `'kit' => 'https://…'`: read only where the file sends a Location that an array gives.
   const entries = [...code.matchAll(new RegExp(String.raw`["']([^"'\n]+)["']\s*=>\s*${quoted}`, 'g'))].map(
     (entry) => ({
-      key: entry[1] ?? '',
+      key: element(entry[1]),
       to: textOf(entry[2], entry[3]),
       line: lineAt(code, entry.index),
     }),
