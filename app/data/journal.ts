@@ -89,7 +89,7 @@ export const useJournal = defineStore('journal', () => {
       'payments',
     ] as const;
     /** What a worker that ended is told is told again once it is there. */
-    const tell = (told: Promise<unknown>): void => void told.catch(() => undefined);
+    const tell = (answer: Promise<unknown>): void => void answer.catch(() => undefined);
     const tellKey = (): void => tell(journalWorker.setKey(key.value));
     const tellRecords = (kind: (typeof kinds)[number]): void =>
       tell(journalWorker.setRecords({ [kind]: raw<object>(catalogue[kind]) }));

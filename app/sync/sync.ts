@@ -327,10 +327,10 @@ export const makeSync = (parts: SyncParts) => {
   const compare = async (): Promise<void> => {
     const theirs = ours(await server.digest());
     if (theirs.version !== version || waiting.size > 0) return;
-    const held = [...rows.values()].flatMap(({ record, kind, stored }) =>
+    const here = [...rows.values()].flatMap(({ record, kind, stored }) =>
       stored ? [{ record, kind, change: stored.change }] : [],
     );
-    if (differingKinds(digestOf(held), theirs.kinds).length === 0) return;
+    if (differingKinds(digestOf(here), theirs.kinds).length === 0) return;
     const story = await server.story();
     if (!met || story.identity !== met.identity) throw new Elsewhere();
     tell(

@@ -41,7 +41,7 @@ const lines = computed(() =>
 );
 const conflicts = computed(() => lines.value.filter(({ waiting }) => waiting.theirs));
 const refused = computed(() => lines.value.filter(({ waiting }) => waiting.refusal && !waiting.theirs));
-const held = computed(() =>
+const heldBack = computed(() =>
   lines.value.filter(({ waiting, why }) => why !== '' && !waiting.refusal && !waiting.theirs),
 );
 const onTheWay = computed(() =>
@@ -98,15 +98,17 @@ const findings = computed(() =>
         and {{ records(refused.length - mostShown) }} more
       </p>
     </section>
-    <section v-if="held.length > 0" aria-labelledby="h-held">
-      <h2 id="h-held">Kept here until something else is mended</h2>
-      <article v-for="{ waiting, name, to, why } in held.slice(0, mostShown)" :key="waiting.record">
+    <section v-if="heldBack.length > 0" aria-labelledby="h-held-back">
+      <h2 id="h-held-back">Kept here until something else is mended</h2>
+      <article v-for="{ waiting, name, to, why } in heldBack.slice(0, mostShown)" :key="waiting.record">
         <h3>
           <router-link class="text-link" :to="to">{{ name }}</router-link>
         </h3>
         <p>{{ why }}</p>
       </article>
-      <p v-if="held.length > mostShown" class="quiet">and {{ records(held.length - mostShown) }} more</p>
+      <p v-if="heldBack.length > mostShown" class="quiet">
+        and {{ records(heldBack.length - mostShown) }} more
+      </p>
     </section>
     <section v-if="onTheWay.length > 0" aria-labelledby="h-way">
       <h2 id="h-way">{{ notSent === '' ? 'On the way' : 'Waiting to be sent' }}</h2>

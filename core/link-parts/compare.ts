@@ -98,7 +98,7 @@ export const compareSamples = (links: readonly string[]): Compared[] => {
   const followsShop = ({ raw }: Column): boolean =>
     raw.every((value, i) => raw.every((other, n) => (shops[i] === shops[n]) === (value === other)));
 
-  const told = columns.map((column): RoleGuess | 'constant' | 'varies' => {
+  const columnGuesses = columns.map((column): RoleGuess | 'constant' | 'varies' => {
     const present = column.raw.filter((value) => value !== undefined);
     const guesses = present.map((value) => guessRole({ name: column.name, value }));
     const page = guesses.find(({ role }) => role === 'page');
@@ -120,8 +120,9 @@ export const compareSamples = (links: readonly string[]): Compared[] => {
     return isConstant(column.raw) ? 'constant' : 'varies';
   });
 
-  const at = (what: RoleGuess | 'constant' | 'varies') => (_: Column, i: number) => told[i] === what;
-  const hasRole = (role: Role) => told.some((guess) => typeof guess === 'object' && guess.role === role);
+  const at = (what: RoleGuess | 'constant' | 'varies') => (_: Column, i: number) => columnGuesses[i] === what;
+  const hasRole = (role: Role) =>
+    columnGuesses.some((guess) => typeof guess === 'object' && guess.role === role);
   // Where one thing alone stays the same, and it is nobody else's word, it is the account.
   const constants = columns.filter(at('constant'));
   const [only] = constants;
@@ -136,7 +137,7 @@ export const compareSamples = (links: readonly string[]): Compared[] => {
     const values = [
       ...new Set(column.raw.flatMap((value) => (value === undefined ? [] : [decodeQueryText(value)]))),
     ];
-    const guess = told[i] ?? 'varies';
+    const guess = columnGuesses[i] ?? 'varies';
     const found = ((): RoleGuess => {
       if (typeof guess === 'object') return guess;
       if (column === account)

@@ -58,10 +58,10 @@ const thanksScript = `(() => {
   try {
     click = click || sessionStorage.getItem('fernhop-click') || '';
   } catch {}
-  const told = new URLSearchParams({ click });
+  const parameters = new URLSearchParams({ click });
   for (const field of ['event', 'status', 'amount', 'currency', 'txn'])
-    if (dataset[field]) told.set(field, dataset[field]);
-  new Image().src = new URL(src).origin + '/pixel/' + dataset.key + '.gif?' + told;
+    if (dataset[field]) parameters.set(field, dataset[field]);
+  new Image().src = new URL(src).origin + '/pixel/' + dataset.key + '.gif?' + parameters;
 })();
 `;
 

@@ -196,14 +196,14 @@ export const describedKind = (file: unknown): { readonly kind: Kind; readonly sh
         merchant: offers.find(({ code }) => code === click.offer)?.merchant ?? '',
         slots: slots.map((slot) => click.slots[slot.name] ?? ''),
       };
-      const told = {
+      const values = {
         row,
         word,
         clock: new Date(transaction.changedAt).toISOString(),
         amount: decimals(transaction.commission),
       };
       return Object.fromEntries(
-        postback.placeholders.map((p) => [p.name, valueOf(p.value, told, described)]),
+        postback.placeholders.map((p) => [p.name, valueOf(p.value, values, described)]),
       );
     },
     via: postback.via,
@@ -215,13 +215,13 @@ export const describedKind = (file: unknown): { readonly kind: Kind; readonly sh
       head: Papa.unparse([report.columns.map(({ heading }) => heading)], { delimiter: report.delimiter }),
       line: (row) => {
         const at = new TZDate(row.at, zone);
-        const told = {
+        const values = {
           row,
           word: described.states[row.state],
           clock: report.dates === 'seconds' ? String(Math.floor(row.at / 1000)) : format(at, report.dates),
           amount: money(row),
         };
-        return Papa.unparse([report.columns.map((column) => valueOf(column.value, told, described))], {
+        return Papa.unparse([report.columns.map((column) => valueOf(column.value, values, described))], {
           delimiter: report.delimiter,
         });
       },

@@ -27,7 +27,7 @@ const named = (
   fc.record({ name: fc.constantFrom(...names), value: fc.constant(value), words: fc.constantFrom(...words) });
 
 /** Values a network tells of besides the sub-ID, by names that are common (*common practice*). */
-const told = fc.record({
+const drawnPlaceholders = fc.record({
   txn: named(
     'order',
     ['the order number', 'number of the conversion', 'the transaction ID'],
@@ -148,7 +148,7 @@ export const drawnNetwork: fc.Arbitrary<Description> = fc
     style: fc.constantFrom('{*}', '[*]', '[[*]]', '%*%', '#*#', '{{*}}', '${*}', '<*>'),
     via: fc.constantFrom('GET' as const, 'POST' as const),
     help: fc.constantFrom('address' as const, 'table' as const, 'sentences' as const),
-    told,
+    placeholders: drawnPlaceholders,
     others: fc.shuffledSubarray([...others], { maxLength: 5 }),
     othersFirst: fc.boolean(),
     without: fc.constantFrom('none', 'none', 'event', 'at', 'currency'),
@@ -158,7 +158,7 @@ export const drawnNetwork: fc.Arbitrary<Description> = fc
     const [click = ''] = drawn.slots;
     const slotText = drawn.slots.map((name) => `${name}={${name}}`).join('&');
     const inPath = drawn.shape === 5;
-    const placeholders = Object.entries(drawn.told)
+    const placeholders = Object.entries(drawn.placeholders)
       .filter(([field]) => field !== drawn.without)
       .map(([, placeholder]) => placeholder);
     const besides = drawn.others.map(([name, words]) => ({ name, value: 'other' as const, words }));

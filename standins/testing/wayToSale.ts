@@ -166,9 +166,9 @@ const postbacksOf = (books: SimulatedNetwork, order: string, network: Network): 
 type PostbackRecordOf = { readonly state: State; readonly record: ReturnType<typeof postbackRecord> };
 
 /** The words for a state that the network turned out to use, taught one by one as they are asked for. */
-const teachWords = (network: Network, told: readonly PostbackRecordOf[], said: Said): Network => {
+const teachWords = (network: Network, postbacks: readonly PostbackRecordOf[], said: Said): Network => {
   let { postback } = network;
-  for (const { state, record } of told)
+  for (const { state, record } of postbacks)
     for (const check of checkPostback(readPostback(record, postback, network.currency), { postback })) {
       if (check.unknownWord === undefined) {
         expect([check.field, check.state]).toEqual([check.field, 'good']);
@@ -277,8 +277,8 @@ export const goTheWay = async (description: Description) => {
   const sale = books.sale(counted.number, price, 'sale', now + 60_000);
   if (!sale) throw new Error('Who came by a counted click can buy.');
 
-  const told = postbacksOf(books, sale.order, registered);
-  const network = teachWords(registered, told, said);
+  const postbacks = postbacksOf(books, sale.order, registered);
+  const network = teachWords(registered, postbacks, said);
   const data = new Dataset();
   data.setRecords({
     networks: [network],
@@ -295,6 +295,9 @@ export const goTheWay = async (description: Description) => {
     ],
     reports: await importReport(description, books, network, said),
   });
-  data.add([hopRecord({ seq: 1, at: now, click, link: 'lnk_own' }), ...told.map(({ record }) => record)]);
+  data.add([
+    hopRecord({ seq: 1, at: now, click, link: 'lnk_own' }),
+    ...postbacks.map(({ record }) => record),
+  ]);
   return { said, deepLinks, data, network, click, sale };
 };

@@ -39,10 +39,10 @@ export const readApache = (text: string): Found => {
       const fixed = { redirectpermanent: 301, redirecttemp: 302 } as const;
       const args = rest.map(unquote);
       const to = args.at(-1) ?? '';
-      const isTold = !/^\/|^\^/.test(args[0] ?? '') && args.length > 1;
+      const hasStatus = !/^\/|^\^/.test(args[0] ?? '') && args.length > 1;
       const status =
-        name in fixed ? fixed[name as keyof typeof fixed] : statusOf(isTold ? args[0] : undefined, 302);
-      const from = args.length > (isTold ? 2 : 1) ? args.at(-2) : undefined;
+        name in fixed ? fixed[name as keyof typeof fixed] : statusOf(hasStatus ? args[0] : undefined, 302);
+      const from = args.length > (hasStatus ? 2 : 1) ? args.at(-2) : undefined;
       if (inCondition) unread(found, number, line, whyNot.condition);
       else if (from === undefined && !isLocation) unread(found, number, line, whyNot.noAddress);
       else put(found, { line: number, text: line, from: from ?? section?.of ?? '', to, status });
