@@ -41,6 +41,74 @@ describe('a link', () => {
     await page.getByText('/rings', { exact: true }).waitFor();
   });
 
+  it('is made, changed, copied and taken back by keyboard alone, with at most fourteen presses', async () => {
+    const { page } = desk;
+    let presses = 0;
+    const press = async (key: string) => {
+      presses += 1;
+      await page.keyboard.press(key);
+    };
+    await page.locator('h2').first().click();
+    await page.evaluate(() => navigator.clipboard.writeText('https://a.example/quick-lamp'));
+    await press('ControlOrMeta+v');
+    await page.getByText('no network of yours').first().waitFor();
+    await press('Enter');
+    await page.getByRole('heading', { name: 'Quick lamp', level: 2 }).waitFor();
+    // The focus is on the link that was made: from here each section is one key away.
+    await expect
+      .poll(
+        () => page.evaluate(() => document.activeElement?.closest('aside')?.getAttribute('aria-label')),
+        patient,
+      )
+      .toBe('Route');
+    await press('h');
+    await page.getByRole('combobox', { name: 'How it sends on' }).waitFor();
+    await expect
+      .poll(() => page.evaluate(() => document.activeElement?.closest('form') !== null), patient)
+      .toBe(true);
+    await press('ArrowDown');
+    await page.getByRole('option', { name: /^302/ }).waitFor();
+    await press('ArrowDown');
+    await press('Enter');
+    await page.getByText('302 temporary').first().waitFor();
+    await page.getByRole('option', { name: /^302/ }).waitFor({ state: 'hidden' });
+    await press('ControlOrMeta+Enter');
+    await page.getByRole('button', { name: 'Edit hop' }).waitFor();
+    await expect.poll(async () => (await hop('quick-lamp')).status, patient).toBe(302);
+    await press('ControlOrMeta+c');
+    await expect.poll(() => clipboard(page), patient).toContain('/quick-lamp');
+    await press('ControlOrMeta+z');
+    await expect.poll(async () => (await hop('quick-lamp')).status, patient).toBe(307);
+    process.stdout.write(`made, changed, copied and taken back with ${presses} presses\n`);
+    expect(presses).toBeLessThanOrEqual(14);
+    await press('ControlOrMeta+z');
+    await expect.poll(async () => (await hop('quick-lamp')).status, patient).toBe(404);
+    await desk.goTo('/links/lnk_saturn');
+    await page.getByText('The link is live').waitFor();
+  });
+
+  it('is one Tab away from its row, and copied anywhere on the way', async () => {
+    const { page } = desk;
+    const placeOf = () =>
+      page.evaluate(() => document.activeElement?.closest('aside')?.getAttribute('aria-label') ?? 'list');
+    await page.locator('table.list tbody tr.chosen').focus();
+    expect(await placeOf()).toBe('list');
+    for (const place of ['list', 'Route']) {
+      await page.evaluate(() => navigator.clipboard.writeText(''));
+      await page.keyboard.press('ControlOrMeta+c');
+      await expect.poll(() => clipboard(page), patient).toContain('/saturn');
+      expect(await placeOf()).toBe(place);
+      await page.keyboard.press('Tab');
+    }
+    // A field that is typed in keeps the key for itself.
+    await page.keyboard.press('e');
+    const slug = page.getByRole('textbox', { name: 'Slug' });
+    await slug.selectText();
+    await page.keyboard.press('ControlOrMeta+c');
+    await expect.poll(() => clipboard(page), patient).toBe('saturn-kit');
+    await page.keyboard.press('Escape');
+  });
+
   it('overrides one choice and follows its domain in the rest, with one press back', async () => {
     const { page, server, records } = desk;
     await page.getByRole('button', { name: 'Edit hop' }).click();

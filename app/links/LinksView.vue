@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { computed, defineAsyncComponent, nextTick, ref, useTemplateRef } from 'vue';
+import { computed, defineAsyncComponent, nextTick, ref, useTemplateRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { Link } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { figureDays, useJournal } from '../data/journal.ts';
+import { usePaste } from '../shell/paste.ts';
 import LinkList from './LinkList.vue';
 import ListFilter from './ListFilter.vue';
 import { useListFilter } from './listFilter.ts';
@@ -41,6 +42,18 @@ const toList = async () => {
   await nextTick();
   if (id !== undefined) await list.value?.focus(id);
 };
+/** Who just made a link goes on with it: the focus is on its route. */
+const paste = usePaste();
+watch(
+  [() => paste.newest, chosen, pane],
+  async ([made, id, shownPane]) => {
+    if (made === '' || made !== id || !shownPane) return;
+    paste.newest = '';
+    await nextTick();
+    shownPane.focus();
+  },
+  { flush: 'post' },
+);
 const pickMany = () => (picked.value = picked.value ? undefined : new Set(shown.value.map((l) => l.id)));
 const pickedLinks = computed(() => shown.value.filter((l) => picked.value?.has(l.id)));
 const clear = () => set({ words: '', program: '', group: '', tag: '', state: '' });

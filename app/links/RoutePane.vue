@@ -83,9 +83,21 @@ const save = async (link: Link) => {
   await catalogue.saveRecord('link', link, began);
   editing.value = undefined;
 };
+/** One key opens each section, by the first letter of its name. */
+const sectionKeys: Readonly<Record<string, typeof editing.value>> = {
+  e: 'entry',
+  s: 'split',
+  d: 'destination',
+  h: 'hop',
+  m: 'marks',
+};
 const onKey = (event: KeyboardEvent) => {
   if (isTyping(event.target)) return;
+  const control = event.ctrlKey || event.metaKey;
+  const section = sectionKeys[event.key];
   if (event.key === 'Escape') emit('back');
+  else if (control && event.key.toLowerCase() === 'c' && getSelection()?.isCollapsed) void copy(props.link);
+  else if (section && editing.value === undefined && !control && !event.altKey) editing.value = section;
   else if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) void test(props.link);
   else if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
     const sections = [...(stem.value?.querySelectorAll<HTMLElement>('.section-edit') ?? [])];
@@ -102,9 +114,7 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.section-edi
     <header>
       <div class="top">
         <h2>{{ link.title }}</h2>
-        <v-btn color="primary" title="Copy the short link (Ctrl C on its row)" @click="copy(link)"
-          >Copy</v-btn
-        >
+        <v-btn color="primary" title="Copy the short link (Ctrl C)" @click="copy(link)">Copy</v-btn>
         <v-btn class="quiet-button" title="Open it without being counted (Ctrl Enter)" @click="test(link)"
           >Test</v-btn
         >

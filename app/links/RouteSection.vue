@@ -21,7 +21,7 @@ watch(
     if (!editing) button.value?.focus();
     // The fields are loaded when a section is edited for the first time.
     for (let frame = 0; editing && frame < 120; frame++) {
-      const field = form.value?.querySelector<HTMLElement>('input, textarea, select, [role="combobox"]');
+      const field = form.value?.querySelector<HTMLElement>('input:not([type="hidden"]), textarea, select');
       if (field) return field.focus();
       await new Promise(requestAnimationFrame);
     }
@@ -31,6 +31,11 @@ const onKey = (event: KeyboardEvent) => {
   if (event.key === 'Escape') {
     event.stopPropagation();
     emit('cancel');
+  } else if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
+    // Elsewhere on the route it tests the link.
+    event.preventDefault();
+    event.stopPropagation();
+    emit('save');
   }
 };
 </script>
@@ -46,6 +51,7 @@ const onKey = (event: KeyboardEvent) => {
         class="text-link section-edit"
         type="button"
         :aria-label="`Edit ${label.toLowerCase()}`"
+        :title="`Edit ${label.toLowerCase()} (${label.charAt(0).toLowerCase()})`"
         @click="emit('edit')"
       >
         edit

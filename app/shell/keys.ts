@@ -13,9 +13,10 @@ export const keyTable = [
   ['Ctrl V', 'Paste anywhere: goes to the paste bar'],
   ['↑ ↓', 'Move in a list'],
   ['Enter', 'From the list to the route; edit the section in focus'],
+  ['e s d h m', 'In the route: edit entry, split, destination, hop, marks'],
   ['Esc', 'Back'],
-  ['Ctrl C', 'Copy the short link of the row'],
-  ['Ctrl Enter', 'Test the link, not counted'],
+  ['Ctrl C', 'Copy the short link, in the list and in the route'],
+  ['Ctrl Enter', 'Test the link, not counted; in a form, save'],
   ['Ctrl Z', 'Undo the last edit'],
   ['?', 'All keys'],
 ] as const;

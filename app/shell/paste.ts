@@ -78,6 +78,8 @@ export const usePaste = defineStore('paste', () => {
   };
   /** What was pasted and waits until there is a domain for it. */
   const untilDomain = shallowRef<(() => Promise<void>) | undefined>();
+  /** The link that was made last: the focus goes to its route. */
+  const newest = ref('');
   /** The link that was the first of all: what comes next is told with it, once. */
   const first = ref('');
   const domainOrAsk = async (then: () => Promise<void>): Promise<Domain | undefined> => {
@@ -96,6 +98,7 @@ export const usePaste = defineStore('paste', () => {
   };
   const made = async (link: Link, domain: Domain) => {
     if (catalogue.links.length === 1) first.value = link.id;
+    newest.value = link.id;
     await openLink(link.id);
     notice.say(`${domain.host}/${domain.prefix}${link.slug} is made.`, () => {
       void catalogue.undo();
@@ -260,5 +263,5 @@ export const usePaste = defineStore('paste', () => {
     if (problems.length > 0) notice.say(problems.join(' '));
   };
 
-  return { choices, first, goOn, keep, offer, offerTransfer, ready, text, untilDomain, wanted };
+  return { choices, first, goOn, keep, newest, offer, offerTransfer, ready, text, untilDomain, wanted };
 });
