@@ -20,6 +20,8 @@ import type { Edit, Finding, Row, ServerState, Waiting } from '../sync/index.ts'
 import { isStuck, makeRecordStore, makeSync, NotKept, storage } from '../sync/index.ts';
 import { newChangeId } from './random.ts';
 import { key, syncServer } from './server.ts';
+import type { Step, StepEdit } from './steps.ts';
+import { makeSteps } from './steps.ts';
 
 /** Where a record is: only in this browser, with the server too, refused by it, or changed by somebody else. */
 export type Whereabouts = 'here' | 'live' | 'refused' | 'conflict';
@@ -33,16 +35,8 @@ export interface CatalogueChange {
   readonly began?: Row | undefined;
 }
 
-interface Step {
-  readonly kind: RecordKind;
-  readonly record: string;
-  readonly before: object | null;
-  readonly after: object | null;
-}
-
 const retryMs = 2000;
 const healthMs = 4000;
-const mostSteps = 100;
 
 /** Only one window of this browser does what has a name; without locks, as on plain http, each does. */
 const lock = <T>(name: string, work: () => Promise<T>): Promise<T> =>
@@ -67,8 +61,8 @@ export const useCatalogue = defineStore('catalogue', () => {
   /** Another server answers than the one this browser is filled from; the person is asked. */
   const otherServer = ref(false);
   const by = ref(localStorage.getItem('fernhop-by') ?? '');
-  const undoable = ref<Step[][]>([]);
-  /** Why the last step could not be undone, or what of it, as a sentence. */
+  const steps = makeSteps();
+  /** Why the last step could not be undone or done again, or what of it, as a sentence. */
   const refusedUndo = ref('');
 
   /** Every record by its kind, in one pass over all of them. */
@@ -157,19 +151,19 @@ export const useCatalogue = defineStore('catalogue', () => {
     }
   };
 
-  const saveEdits = (edits: readonly Edit[], undoes: boolean): Promise<void> =>
+  /** Has edits kept as one; gives what they did, the last first. */
+  const saveEdits = (edits: readonly Edit[]): Promise<StepEdit[]> =>
     inTurn(async () => {
       const before = edits.map(({ record }) => rows.get(record)?.value ?? null);
       await keep(() => sync.save(edits));
-      if (undoes) return;
-      const steps = edits.map(({ kind, record }, i) => ({
-        kind,
-        record,
-        before: before[i] ?? null,
-        after: rows.get(record)?.value ?? null,
-      }));
-      undoable.value.push(steps.reverse());
-      if (undoable.value.length > mostSteps) undoable.value.shift();
+      return edits
+        .map(({ kind, record }, i) => ({
+          kind,
+          record,
+          before: before[i] ?? null,
+          after: rows.get(record)?.value ?? null,
+        }))
+        .reverse();
     });
 
   /**
@@ -225,24 +219,42 @@ export const useCatalogue = defineStore('catalogue', () => {
   };
 
   /**
-   * Saves records as one step that can be undone as one; all of them, or none.
+   * Saves records as one; all of them, or none.
    *
+   * @returns what was done
    * @throws NotKept where this browser does not keep them
    */
-  const save = async (...given: readonly CatalogueChange[]): Promise<void> => {
+  const saveAll = async (given: readonly CatalogueChange[]): Promise<Step> => {
     const changes = await withDerivedOwners(given);
-    const step = changes.length > 1 ? newChangeId() : undefined;
+    const id = newChangeId();
+    const step = changes.length > 1 ? id : undefined;
     const edits = changes.map(({ kind, value: next, id, began }): Edit => {
       const record = next?.id ?? id;
       if (record === undefined) throw new Error('A removal names what it removes.');
       return { kind, record, value: next, step, began };
     });
-    await saveEdits(edits, false);
+    const done = { id, edits: await saveEdits(edits) };
     void sync.push();
+    return done;
   };
+  /**
+   * Saves records as one step that can be undone as one; all of them, or none.
+   *
+   * @returns the ID of the step, by which it can be undone also when others came after it
+   * @throws NotKept where this browser does not keep them
+   */
+  const save = async (...given: readonly CatalogueChange[]): Promise<string> => {
+    const step = await saveAll(given);
+    await steps.add(step);
+    return step.id;
+  };
+  /** Saves what the program notes by itself, such as how the columns of a file were read: no step of the person's. */
+  const note = async <K extends RecordKind>(kind: K, value: RecordOf[K]): Promise<void> =>
+    void (await saveAll([{ kind, value }]));
   /**
    * Saves one record.
    *
+   * @returns the ID of the step
    * @param began the record as it was when the person began to edit; what others changed since is then kept
    */
   const saveRecord = <K extends RecordKind>(kind: K, next: RecordOf[K], began?: Row) =>
@@ -250,9 +262,9 @@ export const useCatalogue = defineStore('catalogue', () => {
   /** A record as it stands now, for an edit that begins. */
   const rowNow = (record: string): Row | undefined => rows.get(record);
 
-  /** Why a step cannot be undone: something has come to rest on what it made. */
-  const undoProblem = (steps: readonly Step[]): string | undefined => {
-    const gone = new Set(steps.flatMap(({ record, before }) => (before === null ? [record] : [])));
+  /** Why a step cannot be reversed: something has come to rest on what it made. */
+  const reversingProblem = ({ edits }: Step): string | undefined => {
+    const gone = new Set(edits.flatMap(({ record, before }) => (before === null ? [record] : [])));
     const left = <T extends { readonly id: string }>(list: readonly T[]) =>
       list.filter(({ id }) => !gone.has(id));
     const leaning = {
@@ -262,7 +274,7 @@ export const useCatalogue = defineStore('catalogue', () => {
     };
     // Thousands of links may be undone at once, and only those that were archived to another lean on one.
     const archived = { ...leaning, links: leaning.links.filter((each) => each.archived?.to !== undefined) };
-    for (const { kind, record, before } of steps) {
+    for (const { kind, record, before } of edits) {
       if (before !== null) continue;
       const leans = leaningProblem(kind, record, kind === 'link' ? archived : leaning);
       if (leans !== undefined) return leans;
@@ -270,30 +282,46 @@ export const useCatalogue = defineStore('catalogue', () => {
     return undefined;
   };
 
-  /** Takes back the last step made in this window; gives false when there is none. */
-  const undo = async (): Promise<boolean> => {
+  /** One step is undone or done again after the other, however fast the keys come. */
+  const reversing = pLimit(1);
+  /** Undoes a step, or what undid it; gives false where that could not be, and `refusedUndo` says why. */
+  const reverse = async (step: Step, doing: 'undone' | 'done again'): Promise<boolean> => {
     refusedUndo.value = '';
-    const steps = undoable.value.at(-1);
-    if (!steps) return false;
-    const problem = undoProblem(steps);
+    const problem = reversingProblem(step);
     if (problem !== undefined) {
-      refusedUndo.value = `This cannot be undone. ${problem}`;
+      refusedUndo.value = `This cannot be ${doing}. ${problem}`;
       return false;
     }
-    undoable.value.pop();
-    const step = steps.length > 1 ? newChangeId() : undefined;
+    const id = newChangeId();
     const stays = new Set<string>();
-    const edits = steps.map(({ kind, record, before, after }): Edit => {
+    const edits = step.edits.map(({ kind, record, before, after }): Edit => {
       const undone = undoChange(before, after, rows.get(record)?.value ?? null);
       for (const field of undone.stays) stays.add(field === '' ? 'what was changed since' : field);
-      return { kind, record, value: undone.value, step };
+      return { kind, record, value: undone.value, step: step.edits.length > 1 ? id : undefined };
     });
-    await saveEdits(edits, true);
+    await steps.reversed(step, { id, edits: await saveEdits(edits) });
     if (stays.size > 0)
-      refusedUndo.value = `Undone, but for ${[...stays].join(', ')}: somebody changed that later, and theirs stays.`;
+      refusedUndo.value = `${doing === 'undone' ? 'Undone' : 'Done again'}, but for ${[...stays].join(', ')}: somebody changed that later, and theirs stays.`;
     void sync.push();
     return true;
   };
+  /**
+   * Undoes a step made in this window, also before it was loaded again; nothing that was done after it is touched.
+   *
+   * @param id the step; the last one where it is left out
+   * @returns false where there is none, or it cannot be undone
+   */
+  const undo = (id?: string): Promise<boolean> =>
+    reversing(async () => {
+      const step = steps.undoable(id);
+      return step !== undefined && (await reverse(step, 'undone'));
+    });
+  /** Does again what was undone last, as long as nothing new was done since; gives false where there is nothing. */
+  const redo = (): Promise<boolean> =>
+    reversing(async () => {
+      const step = steps.redoable();
+      return step !== undefined && (await reverse(step, 'done again'));
+    });
 
   /** Settles a conflict field by field, and sends what comes of it. */
   const choose = async (record: string, whose: (conflict: FieldConflict) => Whose): Promise<void> => {
@@ -321,6 +349,8 @@ export const useCatalogue = defineStore('catalogue', () => {
   /** Answers what becomes of this browser's records at another server. */
   const answerOther = async (answer: 'bring mine' | 'take theirs'): Promise<void> => {
     await keep(() => sync.answerStranger(answer));
+    // Records that are gone from here are not brought back by a key.
+    if (answer === 'take theirs') await steps.clear();
     otherServer.value = sync.stranger() !== undefined;
     await sync.look();
   };
@@ -328,7 +358,7 @@ export const useCatalogue = defineStore('catalogue', () => {
   /** Loads what this browser has and begins to keep in step with the server. */
   const start = async (): Promise<void> => {
     try {
-      await sync.load();
+      await Promise.all([sync.load(), steps.load()]);
     } catch (error) {
       storageProblem.value = error instanceof Error ? error.message : String(error);
       throw error;
@@ -361,12 +391,14 @@ export const useCatalogue = defineStore('catalogue', () => {
     network,
     networks,
     notKept,
+    note,
     otherServer,
     payments,
     program,
     programs,
     pull: sync.pull,
     rates,
+    redo,
     refusedUndo,
     reports,
     retry,

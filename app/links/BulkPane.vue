@@ -1,10 +1,16 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import type { BulkChange, Link } from '#core/catalogue';
+import type { BulkChange, Conditions, FollowedParts, Hours, Link, Marks } from '#core/catalogue';
 import { bulkPreview, bulkProblem, checkRecord, hopOf, redirectStatuses } from '#core/catalogue';
-import { prepareLink } from '#core/hop';
+import { describeChange, prepareLink } from '#core/hop';
 import { useCatalogue } from '../data/catalogue.ts';
 import { useNotice } from '../shell/notice.ts';
+import { localMoment } from '../theme/formats.ts';
+import BulkMarksFields from './BulkMarksFields.vue';
+import ChangeWords from './ChangeWords.vue';
+import ConditionFields from './ConditionFields.vue';
+import HoursFields from './HoursFields.vue';
+import TokenField from './TokenField.vue';
 
 /** One change of many links at once, with what it would do to each. */
 const props = defineProps<{ links: readonly Link[] }>();
@@ -15,6 +21,10 @@ const kind = ref<BulkChange['kind']>('replace');
 const first = ref('');
 const second = ref('');
 const status = ref<(typeof redirectStatuses)[number]>(307);
+const marks = ref<{ [K in keyof Marks]?: Marks[K] | null }>({});
+const hours = ref<Hours>({});
+const when = ref<Conditions>({ countries: ['DE'] });
+const parts = ref<FollowedParts>('hop and marks');
 const working = ref(false);
 const shownMost = 100;
 
@@ -24,11 +34,21 @@ const kinds: { value: BulkChange['kind']; title: string }[] = [
   { value: 'add tag', title: 'Add a tag' },
   { value: 'take tag', title: 'Take a tag off' },
   { value: 'redirect type', title: 'Set the redirect type' },
+  { value: 'marks', title: 'Set marks' },
+  { value: 'hours', title: 'Set opening hours' },
+  { value: 'branch', title: 'Send some visitors elsewhere' },
+  { value: 'no branches', title: 'Send everybody the same way' },
   { value: 'follow defaults', title: 'Let them follow their domain' },
   { value: 'star', title: 'Star' },
   { value: 'archive', title: 'Archive' },
   { value: 'bring back', title: 'Bring back' },
 ];
+const followed: { value: FollowedParts; title: string }[] = [
+  { value: 'hop and marks', title: 'In how they hop and in their marks' },
+  { value: 'hop', title: 'In how they hop' },
+  { value: 'marks', title: 'In their marks' },
+];
+const plain = <T,>(value: T): T => JSON.parse(JSON.stringify(value));
 const change = computed((): BulkChange => {
   switch (kind.value) {
     case 'replace':
@@ -36,11 +56,18 @@ const change = computed((): BulkChange => {
     case 'group':
       return { kind: 'group', group: first.value };
     case 'add tag':
-      return { kind: 'add tag', tag: first.value };
     case 'take tag':
-      return { kind: 'take tag', tag: first.value };
+      return { kind: kind.value, tag: first.value };
     case 'redirect type':
       return { kind: 'redirect type', status: status.value };
+    case 'marks':
+      return { kind: 'marks', marks: plain(marks.value) };
+    case 'hours':
+      return { kind: 'hours', hours: plain(hours.value) };
+    case 'branch':
+      return { kind: 'branch', when: plain(when.value), destination: second.value.trim() };
+    case 'follow defaults':
+      return { kind: 'follow defaults', parts: parts.value };
     case 'star':
       return { kind: 'star', on: true };
     case 'archive':
@@ -50,31 +77,48 @@ const change = computed((): BulkChange => {
   }
 });
 const problem = computed(() => bulkProblem(change.value));
+/** The zone and host that hours are said by, where all of the links are on one domain. */
+const domain = computed(() => catalogue.domain(props.links[0]?.domain));
 const previews = computed(() =>
   problem.value === undefined
-    ? bulkPreview(props.links, change.value).map((preview) => {
-        const checked = checkRecord('link', preview.next);
-        const domain = catalogue.domain(preview.link.domain);
+    ? bulkPreview(props.links, change.value).map(({ link, next }) => {
+        const checked = checkRecord('link', next);
+        const own = catalogue.domain(link.domain);
         const ready =
-          checked.ok && domain ? prepareLink(checked.value, hopOf(checked.value, domain), domain) : checked;
-        return { ...preview, wrong: ready.ok ? undefined : ready.problems[0]?.message };
+          checked.ok && own ? prepareLink(checked.value, hopOf(checked.value, own), own) : checked;
+        return { link, next, wrong: ready.ok ? undefined : ready.problems[0]?.message };
       })
     : [],
 );
+const wordsOf = (link: Link, next: Link) => {
+  const own = catalogue.domain(link.domain);
+  return describeChange(link, next, { zone: own?.zone, defaults: own, time: localMoment });
+};
 const good = computed(() => previews.value.filter((preview) => preview.wrong === undefined));
 const bad = computed(() => previews.value.filter((preview) => preview.wrong !== undefined));
-const asksText = computed(() => ['replace', 'group', 'add tag', 'take tag'].includes(kind.value));
+const shown = computed(() =>
+  previews.value.slice(0, shownMost).map((preview) => ({
+    ...preview,
+    what: preview.wrong === undefined ? wordsOf(preview.link, preview.next) : [],
+  })),
+);
+const textLabel = computed(
+  () =>
+    ({ replace: 'Find', group: 'Group (empty for none)', 'add tag': 'Tag', 'take tag': 'Tag' })[
+      kind.value as string
+    ],
+);
 
 const apply = async () => {
   working.value = true;
-  const changes = good.value.map(({ next }) => ({ kind: 'link' as const, value: next }));
-  await catalogue.save(...changes);
-  working.value = false;
-  emit('done');
-  notice.say(
-    `${changes.length} ${changes.length === 1 ? 'link is' : 'links are'} changed.`,
-    () => void catalogue.undo(),
-  );
+  try {
+    const changes = good.value.map(({ next }) => ({ kind: 'link' as const, value: next }));
+    const step = await catalogue.save(...changes);
+    emit('done');
+    notice.did(`${changes.length} ${changes.length === 1 ? 'link is' : 'links are'} changed.`, step);
+  } finally {
+    working.value = false;
+  }
 };
 </script>
 
@@ -84,13 +128,7 @@ const apply = async () => {
     <p class="quiet">{{ links.length }} picked. Filter the list or untick rows to pick others.</p>
     <form @submit.prevent="apply">
       <v-select v-model="kind" :items="kinds" label="What to do" />
-      <v-text-field
-        v-if="asksText"
-        v-model="first"
-        :label="kind === 'replace' ? 'Find' : kind === 'group' ? 'Group (empty for none)' : 'Tag'"
-        class="mono"
-        spellcheck="false"
-      />
+      <v-text-field v-if="textLabel" v-model="first" :label="textLabel" class="mono" spellcheck="false" />
       <v-text-field
         v-if="kind === 'replace'"
         v-model="second"
@@ -104,6 +142,17 @@ const apply = async () => {
         :items="[...redirectStatuses]"
         label="Redirect type"
       />
+      <bulk-marks-fields v-if="kind === 'marks'" v-model="marks" />
+      <template v-if="kind === 'hours' && domain">
+        <p class="quiet">Instead of the hours they have. Without a time they are always open.</p>
+        <hours-fields v-model="hours" :zone="domain.zone" :host="domain.host" />
+      </template>
+      <template v-if="kind === 'branch' && domain">
+        <condition-fields v-model="when" :zone="domain.zone" />
+        <token-field v-model="second" label="Go to" :rows="2" />
+        <p class="quiet">Tried before the branches they have. A condition that nobody set holds for all.</p>
+      </template>
+      <v-select v-if="kind === 'follow defaults'" v-model="parts" :items="followed" label="In what" />
       <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
       <div class="buttons">
         <v-btn type="submit" color="primary" :disabled="good.length === 0" :loading="working">
@@ -116,13 +165,10 @@ const apply = async () => {
       {{ bad.length }} could not stand like this and are left as they are.
     </p>
     <ul>
-      <li
-        v-for="preview in previews.slice(0, shownMost)"
-        :key="preview.link.id"
-        :class="{ bad: preview.wrong }"
-      >
+      <li v-for="preview in shown" :key="preview.link.id" :class="{ bad: preview.wrong }">
         <strong class="mono">{{ preview.link.slug }}</strong>
-        <span class="what">{{ preview.wrong ?? preview.what }}</span>
+        <span v-if="preview.wrong">{{ preview.wrong }}</span>
+        <change-words v-else :changes="preview.what" />
       </li>
       <li v-if="previews.length > shownMost" class="quiet">and {{ previews.length - shownMost }} more</li>
     </ul>
@@ -155,8 +201,6 @@ li {
   padding: 5px 0;
   border-top: 1px solid var(--line);
   font-size: 13px;
-}
-.what {
   overflow-wrap: anywhere;
 }
 p {

@@ -8,7 +8,8 @@ import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import { useNotice } from '../shell/notice.ts';
 import LeafMark from '../theme/LeafMark.vue';
-import { moment } from '../theme/formats.ts';
+import { localMoment, moment } from '../theme/formats.ts';
+import ChangeWords from './ChangeWords.vue';
 
 /** Every change of a link: who, when, what; each can be undone, those made as one step as one. */
 const props = defineProps<{ link: Link }>();
@@ -39,7 +40,10 @@ const steps = computed(() =>
     return {
       version,
       before,
-      what: describeChange(before, version.value),
+      what: describeChange(before, version.value, {
+        zone: catalogue.domain(props.link.domain)?.zone,
+        time: localMoment,
+      }),
       many: together.value.get(version.step) ?? 1,
     };
   }),
@@ -55,21 +59,18 @@ const saveAs = async (list: readonly { record: string; before: object | null; af
     const value = undone.value as Link | null; // versions of links are links
     return [{ kind: 'link' as const, value, id: record }];
   });
-  await catalogue.save(...changes);
-  return { count: changes.length, stays: [...stays] };
+  const step = await catalogue.save(...changes);
+  return { count: changes.length, stays: [...stays], step };
 };
 const undoStep = async ({ version, before, many }: (typeof steps.value)[number]) => {
   const list =
     many > 1
       ? await journalWorker.step(version.step)
       : [{ record: props.link.id, before, after: version.value }];
-  const { count, stays } = await saveAs(list);
+  const { count, stays, step } = await saveAs(list);
   const but =
     stays.length > 0 ? ` What was changed again since stays: ${stays.join(', ') || 'the link'}.` : '';
-  notice.say(
-    `${count > 1 ? `The step is undone in ${count} links.` : 'The step is undone.'}${but}`,
-    () => void catalogue.undo(),
-  );
+  notice.did(`${count > 1 ? `The step is undone in ${count} links.` : 'The step is undone.'}${but}`, step);
 };
 </script>
 
@@ -88,16 +89,7 @@ const undoStep = async ({ version, before, many }: (typeof steps.value)[number])
             <strong>{{ step.version.by || 'Somebody' }}</strong>
             <span class="quiet">{{ moment(step.version.at) }}, version {{ step.version.version }}</span>
           </p>
-          <p v-for="(what, n) in step.what" :key="n" class="what">
-            {{ what.words }}
-            <code v-if="what.diff"
-              ><template v-for="(piece, k) in what.diff" :key="k"
-                ><del v-if="piece.kind === 'gone'">{{ piece.text }}</del
-                ><ins v-else-if="piece.kind === 'new'">{{ piece.text }}</ins
-                ><template v-else>{{ piece.text }}</template></template
-              ></code
-            >
-          </p>
+          <change-words :changes="step.what" />
           <button
             v-if="step.before !== null || step.many > 1"
             class="text-link"
@@ -136,17 +128,5 @@ p {
   display: flex;
   flex-wrap: wrap;
   gap: 2px 10px;
-}
-.what {
-  overflow-wrap: anywhere;
-}
-del {
-  color: var(--plum);
-  background: var(--plum-soft);
-}
-ins {
-  color: var(--fern);
-  text-decoration: none;
-  background: var(--fern-soft);
 }
 </style>

@@ -3,9 +3,17 @@ import type { Remote } from 'comlink';
 import { wrap } from 'comlink';
 import { computed, onUnmounted, ref, shallowRef, toRaw, watch } from 'vue';
 import { useRouter } from 'vue-router';
-import type { BadRow, RecordKind } from '#core/catalogue';
+import type { AlikeWord, BadRow, RecordKind, Settings } from '#core/catalogue';
+import { addTo } from '#core/catalogue';
 import type { AnyRecord, ImportPlan, LinkField, WhenTaken } from '#core/formats';
-import { columnsKey, isLinkField, linkFields, writeCatalogue, writeLinks } from '#core/formats';
+import {
+  columnsKey,
+  isLinkField,
+  linkFields,
+  planCatalogue,
+  writeCatalogue,
+  writeLinks,
+} from '#core/formats';
 import type { CatalogueChange } from '../data/catalogue.ts';
 import { useCatalogue } from '../data/catalogue.ts';
 import { saveFile } from '../data/saveFile.ts';
@@ -14,7 +22,7 @@ import { useNotice } from '../shell/notice.ts';
 import { filesOf } from './droppedFiles.ts';
 import BadRows from '../theme/BadRows.vue';
 import { count } from '../theme/formats.ts';
-import type { ImportWorker, ReadFile } from './import.worker.ts';
+import type { ImportWorker, ReadFile, ReadRows } from './import.worker.ts';
 
 const catalogue = useCatalogue();
 const notice = useNotice();
@@ -26,25 +34,44 @@ onUnmounted(() => thread.terminate());
 const file = shallowRef<ReadFile | undefined>();
 const name = ref('');
 const columns = ref<LinkField[]>([]);
-const good = ref(0);
-const bad = shallowRef<readonly BadRow[]>([]);
+/** How its rows were read; undefined while they are. */
+const rows = shallowRef<ReadRows | undefined>();
+const good = computed(() => rows.value?.good ?? 0);
+const bad = computed(() => rows.value?.bad ?? []);
 const domainId = ref('');
 const whenTaken = ref<WhenTaken>('skip');
 const plan = shallowRef<ImportPlan | undefined>();
 const working = ref(false);
 
-const domain = computed(() => catalogue.domain(domainId.value) ?? catalogue.domains[0]);
+/** The domain that was chosen, or the one with the most links. */
+const domain = computed(() => {
+  const has = new Map<string, number>();
+  for (const link of catalogue.links) addTo(has, link.domain);
+  const [most] = catalogue.domains.toSorted((a, b) => (has.get(b.id) ?? 0) - (has.get(a.id) ?? 0));
+  return catalogue.domain(domainId.value) ?? most;
+});
+const takenChoices: { value: WhenTaken; title: string }[] = [
+  { value: 'skip', title: 'leave the row out' },
+  { value: 'rename', title: 'take the next free one' },
+  { value: 'replace', title: 'change the link that has it' },
+];
 const plain = <T,>(value: T): T => JSON.parse(JSON.stringify(toRaw(value)));
 
+/** How the columns are read; undefined for redirects, which have theirs. */
+const shownColumns = () => (file.value?.kind === 'table' ? [...columns.value] : undefined);
 const readRows = async () => {
-  const read = await worker.rows(file.value?.kind === 'table' ? [...columns.value] : undefined);
-  good.value = read.good;
-  bad.value = read.bad;
+  rows.value = await worker.rows(shownColumns());
 };
 const makePlan = async () => {
   plan.value =
     domain.value && good.value > 0
-      ? await worker.plan(plain(domain.value), plain(catalogue.links), whenTaken.value, Date.now())
+      ? await worker.plan(
+          plain(domain.value),
+          plain(catalogue.domains),
+          plain(catalogue.links),
+          whenTaken.value,
+          Date.now(),
+        )
       : undefined;
 };
 const bytesOf = async (picked: File) => new Uint8Array(await picked.arrayBuffer());
@@ -65,8 +92,8 @@ const take = async (picked: readonly File[]) => {
         ? await worker.readMany(await many())
         : await worker.read(bytes, first.name, plain(catalogue.networks));
   file.value = read;
-  good.value = 0;
-  bad.value = [];
+  rows.value = undefined;
+  withSettings.value = false;
   plan.value = undefined;
   if (read.kind === 'table') {
     const known = catalogue.settings.columns?.[columnsKey(read.header)];
@@ -78,7 +105,7 @@ const take = async (picked: readonly File[]) => {
   if (read.kind === 'table' || read.kind === 'redirects') await readRows();
 };
 watch(columns, () => void readRows(), { deep: true });
-watch([good, whenTaken, domain, () => bad.value], () => void makePlan());
+watch([rows, whenTaken, domain], () => void makePlan());
 
 const onDrop = (event: DragEvent) => void filesOf(event.dataTransfer).then(take);
 const onPick = ({ target }: Event) => {
@@ -88,65 +115,69 @@ const setColumn = (i: number, { target }: Event) => {
   const value = target instanceof HTMLSelectElement ? target.value : '';
   if (isLinkField(value)) columns.value = columns.value.map((field, at) => (at === i ? value : field));
 };
-const mend = async (row: BadRow, cells: readonly string[]) => {
-  const fields =
-    file.value?.kind === 'table' ? [...columns.value] : (['slug', 'destination', 'redirect type'] as const);
-  const still = await worker.mend([...cells], [...fields], row.line);
-  bad.value = bad.value.flatMap((other) => (other.line === row.line ? (still ?? []) : other));
-  if (!still) good.value += 1;
-};
-/** How the columns were read, for the next file with the same header. */
-const rememberedColumns = () => {
-  if (file.value?.kind !== 'table') return [];
+const mend = async ({ line }: BadRow, cells: readonly string[]) =>
+  (rows.value = await worker.mend([{ line, cells: [...cells] }], shownColumns()));
+const mendAll = async (alike: AlikeWord, by: string) =>
+  (rows.value = await worker.mendAlike({ ...alike }, by, shownColumns()));
+/** Notes how the columns were read, for the next file with the same header; undoing the import leaves that. */
+const rememberColumns = async () => {
+  if (file.value?.kind !== 'table') return;
   const { header } = file.value;
   const settings = catalogue.settings;
   const mapping = Object.fromEntries(
     header.map((title, i) => [title.slice(0, 200), columns.value[i] ?? 'ignored']),
   );
-  return [
-    {
-      kind: 'settings' as const,
-      value: { ...settings, columns: { ...settings.columns, [columnsKey(header)]: mapping } },
-    },
-  ];
+  await catalogue.note('settings', {
+    ...settings,
+    columns: { ...settings.columns, [columnsKey(header)]: mapping },
+  });
 };
 /** Has records kept as one step, all or none; stays on this page where they are not. */
 const keepAll = async (changes: readonly CatalogueChange[], words: string) => {
   working.value = true;
+  let step: string;
   try {
-    await catalogue.save(...changes);
+    step = await catalogue.save(...changes);
   } finally {
     working.value = false;
   }
   await router.push({ name: 'links' });
-  notice.say(words, () => void catalogue.undo());
+  notice.did(words, step);
 };
 const bring = async () => {
   if (!plan.value) return;
   const { made, replaced } = plan.value;
+  await rememberColumns();
   await keepAll(
     [
-      ...rememberedColumns(),
       ...made.map((value) => ({ kind: 'link' as const, value })),
       ...replaced.map(({ after }) => ({ kind: 'link' as const, value: after })),
     ],
     `${count(made.length)} links are made${replaced.length > 0 ? `, ${count(replaced.length)} replaced` : ''}.`,
   );
 };
-/** Records of a catalogue file that are not here yet, and those that would replace one of the same ID. */
-const records = computed(() => {
-  if (file.value?.kind !== 'catalogue') return undefined;
-  const here = new Set(catalogue.everyRecord().map((record) => record.value.id));
-  return {
-    fresh: file.value.records.filter((record) => !here.has(record.value.id)),
-    known: file.value.records.filter((record) => here.has(record.value.id)),
-  };
-});
-const bringRecords = (list: readonly AnyRecord[]) =>
-  keepAll(
-    list.map(({ kind, value }) => ({ kind: kind as RecordKind, value })),
-    `${count(list.length)} records are brought in.`,
+/** What becomes of the records of a catalogue file. */
+const records = computed(() =>
+  file.value?.kind === 'catalogue' ? planCatalogue(file.value.records, catalogue.everyRecord()) : undefined,
+);
+const withSettings = ref(false);
+const settingsWords = (given: Settings) =>
+  [
+    `currency ${given.currency}`,
+    ...(given.filters?.length ? [`${given.filters.length} filters of the list`] : []),
+    ...(given.columns ? ['how columns of files are read'] : []),
+    ...(given.classification ? ['what counts as a visit'] : []),
+  ].join(', ');
+const bringRecords = (list: readonly AnyRecord[]) => {
+  const settings = withSettings.value ? records.value?.settings : undefined;
+  return keepAll(
+    [
+      ...list.map(({ kind, value }) => ({ kind: kind as RecordKind, value })),
+      ...(settings ? [{ kind: 'settings' as const, value: settings }] : []),
+    ],
+    `${count(list.length)} records are brought in${settings ? ', and the settings' : ''}.`,
   );
+};
 const today = new Date().toISOString().slice(0, 10);
 const exportCsv = () => {
   saveFile(`links-${today}.csv`, 'text/csv', writeLinks(catalogue.links, catalogue.domains));
@@ -163,6 +194,13 @@ const exportJson = (secrets: 'included' | 'left out') => {
       : 'The file holds no key and no secret. A network that is brought in from it elsewhere gets new ones.',
   );
 };
+/** How many are new, domain by domain. */
+const newWords = computed(() => {
+  const made = new Map<string, number>();
+  for (const link of plan.value?.made ?? []) addTo(made, link.domain);
+  const words = [...made].map(([id, n]) => `${count(n)} new on ${catalogue.domain(id)?.host ?? id}`);
+  return words.length > 0 ? words.join(', ') : 'None is new';
+});
 const linksWord = (n: number) => `${count(n)} ${n === 1 ? 'link' : 'links'}`;
 const separators: Readonly<Record<string, string>> = {
   ',': 'commas',
@@ -251,10 +289,28 @@ const separators: Readonly<Record<string, string>> = {
         {{ records.known.length }} that are.
       </p>
       <p v-for="problem in file.problems" :key="problem" class="bad">{{ problem }}</p>
+      <p v-for="host in records.sameHosts" :key="host">
+        {{ host }} is here already: links of the file on it go to yours.
+      </p>
+      <p v-if="records.taken.length > 0" class="bad">
+        {{ linksWord(records.taken.length) }} of the file {{ records.taken.length === 1 ? 'is' : 'are' }} left
+        out, for another link here answers at
+        {{
+          records.taken
+            .slice(0, 3)
+            .map(({ path }) => path)
+            .join(', ')
+        }}{{ records.taken.length > 3 ? ' and more' : '' }}. Rename that one first, or change it by hand.
+      </p>
+      <v-checkbox
+        v-if="records.settings"
+        v-model="withSettings"
+        :label="`Take its settings too, instead of yours: ${settingsWords(records.settings)}`"
+      />
       <div class="buttons">
         <v-btn
           color="primary"
-          :disabled="records.fresh.length === 0"
+          :disabled="records.fresh.length === 0 && !withSettings"
           :loading="working"
           @click="bringRecords(records.fresh)"
         >
@@ -271,36 +327,37 @@ const separators: Readonly<Record<string, string>> = {
       </div>
     </template>
 
-    <template v-if="file?.kind === 'table' || file?.kind === 'redirects'">
+    <v-skeleton-loader
+      v-if="(file?.kind === 'table' || file?.kind === 'redirects') && !rows"
+      type="heading, text, button"
+      aria-label="Its rows are read"
+    />
+    <template v-else-if="file?.kind === 'table' || file?.kind === 'redirects'">
       <bad-rows
         v-if="bad.length > 0"
         :rows="bad"
+        :alike="rows?.alike ?? []"
         :total="bad.length"
         :header="file.kind === 'table' ? file.header : ['slug', 'destination', 'redirect type']"
         @mend="mend"
+        @mend-all="mendAll"
       />
 
       <section aria-label="What will happen">
         <h2>{{ count(good) }} {{ good === 1 ? 'row is' : 'rows are' }} good</h2>
         <div class="how">
-          <label v-if="catalogue.domains.length > 1"
-            >on
-            <select v-model="domainId" class="small-field">
-              <option v-for="d in catalogue.domains" :key="d.id" :value="d.id">{{ d.host }}</option>
-            </select></label
-          >
-          <label
-            >A slug that is taken:
-            <select v-model="whenTaken" class="small-field">
-              <option value="skip">leave the row out</option>
-              <option value="rename">take the next free one</option>
-              <option value="replace">change the link that has it</option>
-            </select></label
-          >
+          <v-select
+            v-if="catalogue.domains.length > 1"
+            label="Domain of links that name none"
+            :items="catalogue.domains.map((d) => ({ value: d.id, title: d.host }))"
+            :model-value="domain?.id ?? null"
+            @update:model-value="domainId = $event"
+          />
+          <v-select v-model="whenTaken" :items="takenChoices" label="A slug that is taken" />
         </div>
         <p v-if="!domain" class="bad">First say in Setup which domain of yours the links are on.</p>
         <p v-if="plan" role="status">
-          {{ count(plan.made.length) }} new on {{ domain?.host
+          {{ newWords
           }}<template v-if="plan.renamed.length > 0"
             >, {{ count(plan.renamed.length) }} of them under another slug ({{
               plan.renamed[0]?.from

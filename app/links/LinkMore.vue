@@ -36,24 +36,24 @@ const duplicate = async () => {
     aliases: [],
     createdAt: Date.now(),
   };
-  await catalogue.saveRecord('link', copy);
+  const step = await catalogue.saveRecord('link', copy);
   emit('done');
   await router.push({ name: 'links', params: { link: copy.id } });
-  notice.say(`${copy.slug} is a copy of ${props.link.slug}.`, () => void catalogue.undo());
+  notice.did(`${copy.slug} is a copy of ${props.link.slug}.`, step);
 };
 const archive = async () => {
   const target = catalogue.link(to.value);
-  await catalogue.saveRecord('link', {
+  const step = await catalogue.saveRecord('link', {
     ...props.link,
     archived: { at: Date.now(), ...(target && { to: target.id }) },
   });
   archiving.value = false;
   emit('done');
-  notice.say(
+  notice.did(
     target
       ? `${props.link.slug} is archived and answers as ${target.slug}.`
       : `${props.link.slug} is archived and answers “gone”.`,
-    () => void catalogue.undo(),
+    step,
   );
 };
 const bringBack = () => {
@@ -67,9 +67,9 @@ const remove = async () => {
     notice.say(`${props.link.slug} is not removed. ${leans}`);
     return;
   }
-  await catalogue.save({ kind: 'link', value: null, id: props.link.id });
+  const step = await catalogue.save({ kind: 'link', value: null, id: props.link.id });
   emit('removed');
-  notice.say(`${props.link.slug} is removed and no longer answers.`, () => void catalogue.undo());
+  notice.did(`${props.link.slug} is removed and no longer answers.`, step);
 };
 const showPhone = async () => {
   try {

@@ -56,7 +56,7 @@ watch(
 );
 const pickMany = () => (picked.value = picked.value ? undefined : new Set(shown.value.map((l) => l.id)));
 const pickedLinks = computed(() => shown.value.filter((l) => picked.value?.has(l.id)));
-const clear = () => set({ words: '', program: '', group: '', tag: '', state: '' });
+const clear = () => set({ words: '', domain: '', program: '', group: '', tag: '', state: '' });
 </script>
 
 <template>

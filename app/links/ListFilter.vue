@@ -29,11 +29,11 @@ const keep = async () => {
   name.value = '';
   if (title === '') return;
   const others = saved.value.filter((one) => one.name !== title);
-  await catalogue.saveRecord('settings', {
+  const step = await catalogue.saveRecord('settings', {
     ...catalogue.settings,
     filters: [...others, { name: title, query: query.value }],
   });
-  notice.say(`The filter ${title} is kept.`, () => void catalogue.undo());
+  notice.did(`The filter ${title} is kept.`, step);
 };
 const use = ({ target }: Event) => {
   if (!(target instanceof HTMLSelectElement)) return;
@@ -70,6 +70,17 @@ const states = [
       @input="chosen('words', $event)"
       @keydown.esc.prevent="set({ words: '' })"
     />
+    <select
+      v-if="catalogue.domains.length > 1"
+      aria-label="Domain"
+      :value="filter.domain"
+      @change="chosen('domain', $event)"
+    >
+      <option value="">Domain: any</option>
+      <option v-for="domain in catalogue.domains" :key="domain.id" :value="domain.id">
+        {{ domain.host }}
+      </option>
+    </select>
     <select aria-label="Program" :value="filter.program" @change="chosen('program', $event)">
       <option value="">Program: any</option>
       <option v-for="program in catalogue.programs" :key="program.id" :value="program.id">

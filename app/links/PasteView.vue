@@ -109,13 +109,13 @@ const make = async () => {
   }
   const { count: made, changes } = pastedRecords(entries.value, choice, domain);
   const rest = restOf(entries.value);
-  await catalogue.save(...changes);
+  const step = await catalogue.save(...changes);
   paste.text = '';
   text.value = rest;
   const stays = rest === '' ? 0 : new Set(rest.split('\n')).size;
-  notice.say(
+  notice.did(
     `${links(made)} ${made === 1 ? 'is' : 'are'} made.${stays > 0 ? ' What is no new link stays in the field.' : ''}`,
-    () => void catalogue.undo(),
+    step,
   );
   if (rest === '') await router.push({ name: 'links' });
 };

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { nextTick, ref, useTemplateRef } from 'vue';
 import type { Branch } from '#core/catalogue';
+import { freshBranchId } from '#core/catalogue';
 import type { BranchWarning } from '#core/hop';
 import ConditionFields from './ConditionFields.vue';
 
@@ -18,15 +19,9 @@ const dragged = ref<number | undefined>();
 const over = ref<number | undefined>();
 const said = ref('');
 
-const freshId = (): string => {
-  for (let n = branches.value.length + 1; ; n++) {
-    const id = `b${n}`;
-    if (!branches.value.some((branch) => branch.id === id)) return id;
-  }
-};
 const add = async (): Promise<void> => {
   const made: Branch = {
-    id: freshId(),
+    id: freshBranchId(branches.value),
     name: '',
     when: {},
     destination: props.destination,

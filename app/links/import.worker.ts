@@ -1,7 +1,7 @@
 import { expose } from 'comlink';
 import { unzipSync } from 'fflate';
-import type { BadRow, Domain, Link, Network } from '#core/catalogue';
-import { firstProblem, recordId, secret } from '#core/catalogue';
+import type { AlikeWord, BadRow, Domain, Link, Network } from '#core/catalogue';
+import { alikeWords, firstProblem, mendAlike, recordId, secret } from '#core/catalogue';
 import { compileDestination } from '#core/hop';
 import type {
   AnyRecord,
@@ -48,6 +48,14 @@ export type ReadFile =
     }
   | { readonly kind: 'nothing'; readonly message: string };
 
+/** How the rows of the file were read. */
+export interface ReadRows {
+  readonly good: number;
+  readonly bad: readonly BadRow[];
+  /** What is wrong in the same way in many of them. */
+  readonly alike: readonly AlikeWord[];
+}
+
 let table: CsvTable | undefined;
 let good: GoodRow[] = [];
 let bad: BadRow[] = [];
@@ -63,6 +71,9 @@ const problemOf = (destination: string): string | undefined => {
   const compiled = compileDestination(destination);
   return compiled.ok ? undefined : firstProblem(compiled);
 };
+
+const readSoFar = (): ReadRows => ({ good: good.length, bad, alike: alikeWords(bad) });
+const redirectColumns: ColumnFields = ['slug', 'destination', 'redirect type'];
 
 const freshKey = () => secret(crypto.getRandomValues(new Uint8Array(30)));
 const secretsOf = ({ postback: { key, pixelKey, previousKey, signature } }: Network) => ({
@@ -143,25 +154,40 @@ const api = {
       : entries.slice(0, mostEntries).map(([name, content]) => ({ name, bytes: content }));
   },
 
-  /** Reads the rows by a mapping of columns; gives how many are good, and the bad ones. */
-  rows: (columns: readonly LinkField[] | undefined): { good: number; bad: readonly BadRow[] } => {
-    if (!table) return { good: 0, bad: [] };
-    ({ good, bad } = readLinkRows(table, columns ?? ['slug', 'destination', 'redirect type'], problemOf));
-    return { good: good.length, bad };
+  /** Reads the rows by a mapping of columns; left out for those of redirects. */
+  rows: (columns: readonly LinkField[] = redirectColumns): ReadRows => {
+    if (table) ({ good, bad } = readLinkRows(table, columns, problemOf));
+    return readSoFar();
   },
 
-  /** Reads one mended row again; it joins the good ones when it is. Gives what is still wrong with it. */
-  mend: (row: readonly string[], columns: readonly LinkField[], line: number): BadRow | undefined => {
-    const read = readLinkRow(row, columns, line, problemOf);
-    if (!('values' in read)) return read;
-    good.push(read);
-    bad = bad.filter((other) => other.line !== line);
-    return undefined;
+  /** Reads mended rows again; each joins the good ones when it is one. */
+  mend: (
+    rows: readonly { readonly line: number; readonly cells: readonly string[] }[],
+    columns: readonly LinkField[] = redirectColumns,
+  ): ReadRows => {
+    const again = new Map(
+      rows.map(({ line, cells }) => [line, readLinkRow(cells, columns, line, problemOf)]),
+    );
+    bad = bad.flatMap((row) => {
+      const read = again.get(row.line) ?? row;
+      if (!('values' in read)) return [read];
+      good.push(read);
+      return [];
+    });
+    return readSoFar();
   },
+  /** Puts another text in the place of a cell that is wrong in many rows, and reads these again. */
+  mendAlike: (alike: AlikeWord, by: string, columns?: readonly LinkField[]): ReadRows =>
+    api.mend(mendAlike(bad, alike, by), columns),
 
   /** What an import of the good rows would do. Nothing is changed by it. */
-  plan: (domain: Domain, links: readonly Link[], whenTaken: WhenTaken, at: number): ImportPlan =>
-    planImport(good, domain, links, whenTaken, fresh, at),
+  plan: (
+    domain: Domain,
+    domains: readonly Domain[],
+    links: readonly Link[],
+    whenTaken: WhenTaken,
+    at: number,
+  ): ImportPlan => planImport(good, domain, domains, links, whenTaken, fresh, at),
 };
 
 export type ImportWorker = typeof api;

@@ -7,7 +7,7 @@ import { fits } from '#core/catalogue';
 import { openingOf } from '#core/hop';
 import { useCatalogue } from '../data/catalogue.ts';
 
-const names = ['words', 'program', 'group', 'tag', 'state'] as const;
+const names = ['words', 'domain', 'program', 'group', 'tag', 'state'] as const;
 const text = (query: LocationQuery, name: string): string => {
   const value = query[name];
   return typeof value === 'string' ? value : '';
@@ -23,6 +23,7 @@ export const useListFilter = () => {
     const queryValue = (name: (typeof names)[number]) => text(route.query, name);
     return {
       words: queryValue('words'),
+      domain: queryValue('domain'),
       program: queryValue('program'),
       group: queryValue('group'),
       tag: queryValue('tag'),

@@ -96,12 +96,17 @@ export const newLinkRecords = (
   };
 };
 
+/** A link that was just made, and the step it was made in. */
+export interface MadeLink {
+  readonly link: Link;
+  readonly step: string;
+}
+
 /** Makes a short link from a link that was read. One step, undone as one. */
-export const makeLink = async (from: NewLink, domain: Domain): Promise<Link> => {
+export const makeLink = async (from: NewLink, domain: Domain): Promise<MadeLink> => {
   const catalogue = useCatalogue();
   const { link, changes } = newLinkRecords(from, domain, takenPaths(catalogue.links, domain));
-  await catalogue.save(...changes);
-  return link;
+  return { link, step: await catalogue.save(...changes) };
 };
 
 /** A page of a joined shop as the tracking link that is made of it; undefined where none can be made. */
@@ -116,7 +121,7 @@ export const makePageLink = async (
   choice: PageChoice,
   domain: Domain,
   facts: { title?: string; description?: string; picture?: string } = {},
-): Promise<Link | undefined> => {
+): Promise<MadeLink | undefined> => {
   const linkParts = pageLink(choice);
   return linkParts && makeLink({ linkParts, ...facts }, domain);
 };

@@ -103,11 +103,9 @@ const bring = async ({ target }: Event) => {
     if (!checked.ok) bad.push(element(table.lines[i]));
     return checked.ok ? [{ kind: 'program' as const, value: checked.value }] : [];
   });
-  if (list.length > 0) await catalogue.save(...list);
-  notice.say(
-    `${list.length} programs are brought in.${bad.length > 0 ? ` Lines ${bad.slice(0, 5).join(', ')} could not be read.` : ''}`,
-    () => void catalogue.undo(),
-  );
+  const words = `${list.length} programs are brought in.${bad.length > 0 ? ` Lines ${bad.slice(0, 5).join(', ')} could not be read.` : ''}`;
+  if (list.length > 0) notice.did(words, await catalogue.save(...list));
+  else notice.say(words);
 };
 </script>
 

@@ -71,9 +71,9 @@ const save = async () => {
   });
   problem.value = firstProblem(checked);
   if (!checked.ok) return;
-  await catalogue.saveRecord('network', checked.value, began);
+  const step = await catalogue.saveRecord('network', checked.value, began);
   draft.value = undefined;
-  notice.say(`The slots of ${props.network.name} are saved.`, () => void catalogue.undo());
+  notice.did(`The slots of ${props.network.name} are saved.`, step);
 };
 </script>
 

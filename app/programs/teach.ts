@@ -11,19 +11,19 @@ export const useTeaching = () => {
   /** Saves a network with another link format, as a step that can be undone. */
   const saveLinkFormat = async (before: Network, after: Network): Promise<void> => {
     if (after === before) return;
-    await catalogue.saveRecord('network', after);
+    const step = await catalogue.saveRecord('network', after);
     const touched = touchedLinks(before, after, catalogue.links);
     const names = touched
       .slice(0, 3)
       .map((link) => link.slug)
       .join(', ');
-    notice.say(
+    notice.did(
       `${after.name}’s link format is now version ${after.linkFormat.version}. ${
         touched.length === 0
           ? 'It reads no link otherwise.'
           : `It reads ${touched.length} ${touched.length === 1 ? 'link' : 'links'} otherwise: ${names}${touched.length > 3 ? '…' : '.'}`
       }`,
-      () => void catalogue.undo(),
+      step,
     );
   };
   const teach = (network: Network, name: string, role: Role): Promise<void> =>

@@ -111,14 +111,13 @@ const add = async () => {
     asked.value = typedText;
     return;
   }
-  await catalogue.saveRecord('payment', { id: newId('pay'), ...typed, note });
+  const step = await catalogue.saveRecord('payment', { id: newId('pay'), ...typed, note });
   asked.value = '';
-  notice.say(`${money(read.value, currency)} from ${chosen.name} is noted.`, () => void catalogue.undo());
+  notice.did(`${money(read.value, currency)} from ${chosen.name} is noted.`, step);
   draft.value = { ...draft.value, amount: '', note: '' };
 };
 const remove = async (id: string) => {
-  await catalogue.save({ kind: 'payment', value: null, id });
-  notice.say('The payment is taken away.', () => void catalogue.undo());
+  notice.did('The payment is taken away.', await catalogue.save({ kind: 'payment', value: null, id }));
 };
 </script>
 

@@ -140,12 +140,12 @@ const close = async () => {
   const figures = await journalWorker.closing(shown.id, month.value);
   const id = sameId('mon', shown.id, month.value);
   // Whoever closed it meanwhile closed it first: where the figures differ, both are asked which stand.
-  await catalogue.saveRecord('month', await closeFigures(figures, id, Date.now()), {
+  const step = await catalogue.saveRecord('month', await closeFigures(figures, id, Date.now()), {
     record: id,
     kind: 'month',
     value: null,
   });
-  notice.say(`${monthWords(month.value)} with ${shown.name} is closed.`, () => void catalogue.undo());
+  notice.did(`${monthWords(month.value)} with ${shown.name} is closed.`, step);
 };
 const claim = async () => {
   const shown = network.value;

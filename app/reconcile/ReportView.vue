@@ -3,7 +3,7 @@ import type { Remote } from 'comlink';
 import { proxy, wrap } from 'comlink';
 import { computed, onUnmounted, ref, shallowRef, toRaw } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import type { BadRow, Network, ReportProfile } from '#core/catalogue';
+import type { AlikeWord, BadRow, Network, ReportProfile } from '#core/catalogue';
 import { learnProfile, likelyCover } from '#core/conversions';
 import { useCatalogue } from '../data/catalogue.ts';
 import { newId } from '../data/random.ts';
@@ -113,6 +113,10 @@ const mend = async (row: BadRow, cells: readonly string[]) => {
   await worker.remote.mend(row.line, [...cells]);
   await read();
 };
+const mendAll = async (alike: AlikeWord, by: string) => {
+  await worker.remote.mendAlike({ ...alike }, by);
+  await read();
+};
 const bring = async () => {
   const [reporting, how, found] = [network.value, profile.value, summary.value];
   if (!reporting || !how || !found || !file.value) return;
@@ -127,13 +131,13 @@ const bring = async () => {
       ...plain(cover.value),
     });
     const learned: Network = { ...plain(reporting), report: learnProfile(reporting.report, plain(how)) };
-    await catalogue.save(
+    const step = await catalogue.save(
       { kind: 'network', value: learned },
       ...parts.map((value) => ({ kind: 'report' as const, value })),
     );
-    notice.say(
+    notice.did(
       `New of ${reporting.name}: ${rowsOf(found.fresh)}; changed: ${rowsOf(found.changed)}. They are brought in.`,
-      () => void catalogue.undo(),
+      step,
     );
     await router.push({
       name: 'reconcile',
@@ -195,7 +199,9 @@ const change = (event: Event) => {
         :rows="summary.shownBad"
         :total="summary.bad"
         :header="opened.header"
+        :alike="summary.alike"
         @mend="mend"
+        @mend-all="mendAll"
       />
       <section aria-label="What will happen">
         <h2>{{ count(summary.good) }} {{ summary.good === 1 ? 'row is' : 'rows are' }} good</h2>

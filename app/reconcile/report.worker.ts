@@ -1,6 +1,6 @@
-import { element } from '#core/catalogue';
 import { expose } from 'comlink';
-import type { BadRow, Network, Report, ReportProfile } from '#core/catalogue';
+import type { AlikeWord, BadRow, Network, Report, ReportProfile } from '#core/catalogue';
+import { alikeWords, element, mendAlike } from '#core/catalogue';
 import type { ReadReport, ReportReading, ReportTable } from '#core/conversions';
 import { compareRows, foldReports, guessReport, readReport, reportParts } from '#core/conversions';
 import { openReport } from '#core/formats';
@@ -19,6 +19,8 @@ export interface ReadSummary {
   readonly good: number;
   readonly bad: number;
   readonly shownBad: readonly BadRow[];
+  /** What is wrong in the same way in many of them. */
+  readonly alike: readonly AlikeWord[];
   readonly from: string;
   readonly until: string;
   readonly fresh: number;
@@ -53,6 +55,7 @@ const readAll = (
     good: read.rows.length + read.clicks.length,
     bad: read.bad.length,
     shownBad: read.bad.slice(0, mostBad),
+    alike: alikeWords(read.bad),
     from: read.from,
     until: read.until,
     fresh: compared.fresh.length,
@@ -82,6 +85,10 @@ const api = {
   /** Puts another row in the place of a bad one. */
   mend: (line: number, cells: readonly string[]): void => {
     mended.set(line, cells);
+  },
+  /** Puts another text in the place of a cell that is wrong in many rows. */
+  mendAlike: (alike: AlikeWord, by: string): void => {
+    for (const { line, cells } of mendAlike(read?.bad ?? [], alike, by)) mended.set(line, cells);
   },
   /** What is to be kept, as records. */
   parts: (more: {

@@ -22,7 +22,7 @@ export const useDecide = () => {
     click = '',
   ): Promise<void> => {
     const at = Date.now();
-    await catalogue.save(
+    const step = await catalogue.save(
       ...cases.map(({ id, decision }) => {
         const record = sameId('dec', id);
         const value: Decision = { id: record, case: id, kind, reason, at, ...(click !== '' && { click }) };
@@ -34,6 +34,6 @@ export const useDecide = () => {
       }),
     );
     const what = cases.length === 1 ? 'One difference is' : `${cases.length} differences are`;
-    notice.say(`${what} ${done[kind]}.`, () => void catalogue.undo());
+    notice.did(`${what} ${done[kind]}.`, step);
   };
 };

@@ -41,8 +41,7 @@ const save = async () => {
   const checked = checkRecord('settings', next);
   problem.value = firstProblem(checked);
   if (!checked.ok) return;
-  await catalogue.saveRecord('settings', next);
-  notice.say('The past is counted anew by these rules.', () => void catalogue.undo());
+  notice.did('The past is counted anew by these rules.', await catalogue.saveRecord('settings', next));
 };
 </script>
 

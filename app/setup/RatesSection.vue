@@ -48,8 +48,7 @@ const add = async () => {
   draft.value = { ...draft.value, rate: '' };
 };
 const remove = async (id: string) => {
-  await catalogue.save({ kind: 'rate', value: null, id });
-  notice.say('The rate is taken away.', () => void catalogue.undo());
+  notice.did('The rate is taken away.', await catalogue.save({ kind: 'rate', value: null, id }));
 };
 </script>
 

@@ -53,10 +53,10 @@ const rollUp = async () => {
   const before = begin();
   try {
     await journalWorker.rollUp(before);
-    notice.say(
-      `Requests before ${dayMonth(before)} are now kept as daily counts in this browser.`,
-      () => void journalWorker.fetchWhole(),
-    );
+    notice.say(`Requests before ${dayMonth(before)} are now kept as daily counts in this browser.`, {
+      words: 'Undo',
+      act: () => void journalWorker.fetchWhole(),
+    });
   } catch (error) {
     notice.say(
       `Nothing was changed: ${error instanceof Error ? error.message : String(error)} Free some room on this disk and try again.`,

@@ -1,6 +1,5 @@
 import { onMounted, onUnmounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { useCatalogue } from '../data/catalogue.ts';
 import { useNotice } from './notice.ts';
 import { usePaste } from './paste.ts';
 import { hasMoreThanText, transferOf } from './transfer.ts';
@@ -17,7 +16,8 @@ export const keyTable = [
   ['Esc', 'Back'],
   ['Ctrl C', 'Copy the short link, in the list and in the route'],
   ['Ctrl Enter', 'Test the link, not counted; in a form, save'],
-  ['Ctrl Z', 'Undo the last edit'],
+  ['Ctrl Z', 'Undo the last edit, also before a reload'],
+  ['Ctrl Shift Z', 'Do again what was undone; Ctrl Y too'],
   ['?', 'All keys'],
 ] as const;
 
@@ -33,22 +33,18 @@ export const isTyping = (target: EventTarget | null): boolean =>
 export const useKeys = () => {
   const router = useRouter();
   const paste = usePaste();
-  const catalogue = useCatalogue();
   const notice = useNotice();
   const overlay = ref(false);
 
   const onKey = (event: KeyboardEvent): void => {
     if (isTyping(event.target) || event.altKey) return;
-    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
+    if (event.ctrlKey || event.metaKey) {
+      const letter = event.key.toLowerCase();
+      if (letter !== 'z' && letter !== 'y') return;
       event.preventDefault();
-      void catalogue.undo().then((done) => {
-        // Why not, or what not, is told where it is found out.
-        if (catalogue.refusedUndo !== '') return;
-        notice.say(done ? 'The last edit is undone.' : 'There is nothing to undo in this window.');
-      });
+      void (letter === 'y' || event.shiftKey ? notice.redo() : notice.undo());
       return;
     }
-    if (event.ctrlKey || event.metaKey) return;
     const view = views[Number(event.key) - 1];
     if (event.key === '/') paste.wanted += 1;
     else if (event.key === '?') overlay.value = true;

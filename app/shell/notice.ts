@@ -1,17 +1,51 @@
 import { defineStore } from 'pinia';
-import { ref } from 'vue';
+import { ref, shallowRef } from 'vue';
+import { useCatalogue } from '../data/catalogue.ts';
+
+/** What can be done about what a notice says. */
+interface NoticeAction {
+  readonly words: string;
+  readonly act: () => void;
+}
 
 /** The one line that tells what was just done, with the way back where there is one. */
 export const useNotice = defineStore('notice', () => {
   const text = ref('');
-  const undo = ref<(() => void) | undefined>();
+  const action = shallowRef<NoticeAction | undefined>();
   const shown = ref(false);
 
-  const say = (words: string, back?: () => void): void => {
+  const say = (words: string, does?: NoticeAction): void => {
     text.value = words;
-    undo.value = back;
+    action.value = does;
     shown.value = true;
   };
+  const catalogue = useCatalogue();
+  /** Undoes the last step, or the one of an ID, and says so. */
+  const undo = async (step?: string): Promise<void> => {
+    const undone = await catalogue.undo(step);
+    // Why not, or what not, is told where it is found out.
+    if (catalogue.refusedUndo !== '') return;
+    if (undone)
+      say(step === undefined ? 'The last edit is undone.' : 'It is undone.', {
+        words: 'Do it again',
+        act: () => void redo(),
+      });
+    else say(step === undefined ? 'There is nothing to undo in this window.' : 'It was undone before.');
+  };
+  /** Does again what was undone last, and says so. */
+  const redo = async (): Promise<void> => {
+    const done = await catalogue.redo();
+    if (catalogue.refusedUndo === '')
+      say(done ? 'It is done again.' : 'There is nothing to do again in this window.');
+  };
+  /**
+   * Tells what was just done, with the way back.
+   *
+   * @param step what `save` gave: this is undone, also when something else was done since
+   * @param after what is to be shown once it is undone
+   */
+  const did = (words: string, step: string, after?: () => void): void =>
+    say(words, { words: 'Undo', act: () => void undo(step).then(() => after?.()) });
 
   /** Copies a text and says so; says how to help oneself where the browser forbids it. */
   const copy = async (what: string, words: string): Promise<void> => {
@@ -22,5 +56,5 @@ export const useNotice = defineStore('notice', () => {
       say(`The browser does not let pages copy here. Copy it by hand: ${what}`);
     }
   };
-  return { copy, say, shown, text, undo };
+  return { action, copy, did, redo, say, shown, text, undo };
 });

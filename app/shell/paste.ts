@@ -2,11 +2,11 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import type { PageChoice, Recognised } from '#core/link-parts';
-import type { Domain, Link } from '#core/catalogue';
+import type { Domain } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import { traceOnce } from '../data/trace.ts';
-import type { NewLink } from '../links/makeLink.ts';
+import type { MadeLink, NewLink } from '../links/makeLink.ts';
 import { useRegistering } from '../programs/register/registering.ts';
 import { useNotice } from './notice.ts';
 import type * as tools_ from './pasteTools.ts';
@@ -96,14 +96,15 @@ export const usePaste = defineStore('paste', () => {
     untilDomain.value = undefined;
     await then?.();
   };
-  const made = async (link: Link, domain: Domain) => {
+  const made = async ({ link, step }: MadeLink, domain: Domain) => {
     if (catalogue.links.length === 1) first.value = link.id;
     newest.value = link.id;
     await openLink(link.id);
-    notice.say(`${domain.host}/${domain.prefix}${link.slug} is made.`, () => {
-      void catalogue.undo();
-      void router.push({ name: 'links' });
-    });
+    notice.did(
+      `${domain.host}/${domain.prefix}${link.slug} is made.`,
+      step,
+      () => void router.push({ name: 'links' }),
+    );
   };
   const make = async (from: NewLink): Promise<void> => {
     const domain = await domainOrAsk(() => make(from));
@@ -125,13 +126,13 @@ export const usePaste = defineStore('paste', () => {
     }
     // The page is read only where the person allows it; a link is made all the same when it does not answer.
     const facts = catalogue.settings.readPages ? (await traceOnce(choice.stripped.page))?.page : undefined;
-    const link = await (await getTools()).makePageLink(choice, domain, facts ?? {});
+    const page = await (await getTools()).makePageLink(choice, domain, facts ?? {});
     if (kept.value.length > 0)
-      await catalogue.saveRecord('program', {
+      await catalogue.note('program', {
         ...choice.program,
         keep: [...new Set([...(choice.program.keep ?? []), ...kept.value])],
       });
-    if (link) await made(link, domain);
+    if (page) await made(page, domain);
   };
   const register = async (link: string) => {
     useRegistering().begin([link]);

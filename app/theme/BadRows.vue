@@ -1,11 +1,28 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue';
-import type { BadRow } from '#core/catalogue';
+import type { AlikeWord, BadRow } from '#core/catalogue';
 import { count } from './formats.ts';
 
 /** Rows that could not be read, each with its reasons and its cells to mend. */
-const props = defineProps<{ rows: readonly BadRow[]; total: number; header: readonly string[] }>();
-const emit = defineEmits<{ mend: [row: BadRow, cells: readonly string[]] }>();
+const props = defineProps<{
+  rows: readonly BadRow[];
+  /** What is wrong in the same way in many of them. */
+  alike: readonly AlikeWord[];
+  total: number;
+  header: readonly string[];
+}>();
+const emit = defineEmits<{
+  mend: [row: BadRow, cells: readonly string[]];
+  mendAll: [alike: AlikeWord, by: string];
+}>();
+const shownAlike = 8;
+const replacements = ref(new Map<string, string>());
+const keyOf = ({ column, word }: AlikeWord) => `${column} ${word}`;
+const isChanged = (one: AlikeWord) => (replacements.value.get(keyOf(one)) ?? one.word) !== one.word;
+const mendAll = (one: AlikeWord) => {
+  const by = replacements.value.get(keyOf(one));
+  if (by !== undefined && isChanged(one)) emit('mendAll', one, by);
+};
 const shown = 20;
 const drafts = ref(new Map<number, string[]>());
 watch(
@@ -24,6 +41,21 @@ const change = (row: BadRow, i: number, event: Event) => {
   <section aria-label="Rows that cannot be read">
     <h2>{{ count(total) }} {{ total === 1 ? 'row is' : 'rows are' }} not good</h2>
     <p class="quiet">Mend them here, or leave them: the others are brought in without them.</p>
+    <form
+      v-for="one in alike.slice(0, shownAlike)"
+      :key="`${keyOf(one)} ${one.message}`"
+      class="alike"
+      @submit.prevent="mendAll(one)"
+    >
+      <span class="bad">{{ one.message }}</span>
+      <v-text-field
+        :model-value="replacements.get(keyOf(one)) ?? one.word"
+        :label="`${header[one.column]}, in ${count(one.rows)} rows`"
+        class="mono"
+        @update:model-value="replacements.set(keyOf(one), $event)"
+      />
+      <v-btn type="submit" color="primary" :disabled="!isChanged(one)">Mend all {{ count(one.rows) }}</v-btn>
+    </form>
     <form
       v-for="row in rows.slice(0, shown)"
       :key="row.line"
@@ -60,6 +92,12 @@ form {
 input {
   flex: 1;
   min-width: 96px;
+}
+.alike {
+  max-width: 560px;
+}
+.alike .v-text-field {
+  flex: 1;
 }
 .line {
   width: 62px;

@@ -63,6 +63,11 @@ export const branch = v.strictObject({
   weight: v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(1000)),
 });
 
+/** An ID for a branch beside others: the next number that none of them has. */
+export const freshBranchId = (branches: readonly { readonly id: string }[]): string => {
+  for (let n = branches.length + 1; ; n++) if (!branches.some(({ id }) => id === `b${n}`)) return `b${n}`;
+};
+
 /** What answers while a link is closed. */
 export const closedAnswer = v.variant('kind', [
   v.strictObject({

@@ -20,24 +20,53 @@ const link: Link = {
 const plain: Link = { ...link, id: 'lnk_b', slug: 'moon', destination: 'https://t.example/', hop: {} };
 
 describe('a change of many links', () => {
-  it.each<[BulkChange, string[]]>([
+  const other = { ...plain, marks: { rel: ['ugc' as const], newTab: false } };
+  const jp = { when: { countries: ['JP'] }, destination: 'https://jp.example/' };
+  it.each<[BulkChange, object[]]>([
     [
       { kind: 'replace', find: 'old.example', by: 'new.example' },
-      ['https://t.example/r?by=nl-4471&page=new.example'],
+      [{ destination: 'https://t.example/r?by=nl-4471&page=new.example' }],
     ],
-    [{ kind: 'replace', find: 'nl-4471', by: '$&' }, ['https://t.example/r?by=$&&page=old.example']],
-    [{ kind: 'group', group: 'Kits' }, ['group kits', 'group kits']],
+    [
+      { kind: 'replace', find: 'nl-4471', by: '$&' },
+      [{ destination: 'https://t.example/r?by=$&&page=old.example' }],
+    ],
+    [{ kind: 'group', group: 'Kits' }, [{ group: 'kits' }, { group: 'kits' }]],
     [{ kind: 'add tag', tag: 'planets' }, []],
-    [{ kind: 'take tag', tag: 'planets' }, ['without tag planets', 'without tag planets']],
-    [{ kind: 'redirect type', status: 301 }, ['301']],
-    [{ kind: 'follow defaults' }, ['follows its domain']],
-    [{ kind: 'star', on: true }, ['starred', 'starred']],
-    [{ kind: 'archive', at: 5 }, ['answers “gone”', 'answers “gone”']],
+    [{ kind: 'add tag', tag: 'gifts, small' }, [{ tags: ['planets', 'gifts, small'] }, {}]],
+    [{ kind: 'take tag', tag: 'planets' }, [{}, {}]],
+    [{ kind: 'redirect type', status: 301 }, [{ hop: { status: 301, page: 'none' } }]],
+    [{ kind: 'marks', marks: { newTab: true } }, [{ marks: { newTab: true } }, { marks: { rel: ['ugc'] } }]],
+    [{ kind: 'marks', marks: { rel: null } }, [{ marks: { newTab: false } }]],
+    [{ kind: 'hours', hours: { until: '2026-12-01T20:00' } }, [{ hours: { until: '2026-12-01T20:00' } }, {}]],
+    [{ kind: 'hours', hours: {} }, []],
+    [{ kind: 'branch', ...jp }, [{ branches: [{ id: 'b1', name: '', weight: 1, ...jp }] }, {}]],
+    [{ kind: 'no branches' }, []],
+    [{ kind: 'follow defaults', parts: 'hop' }, [{ hop: {} }]],
+    [{ kind: 'follow defaults', parts: 'marks' }, [{ marks: {} }]],
+    [{ kind: 'follow defaults', parts: 'hop and marks' }, [{ hop: {} }, { marks: {} }]],
+    [{ kind: 'star', on: true }, [{ starred: true }, { starred: true }]],
+    [{ kind: 'archive', at: 5 }, [{ archived: { at: 5 } }, { archived: { at: 5 } }]],
     [{ kind: 'bring back' }, []],
-  ])('%j is shown before it is made', (change, what) => {
-    const previews = bulkPreview([link, plain], change);
-    expect(previews.map((preview) => preview.what)).toEqual(what);
-    for (const { next } of previews) expect(checkRecord('link', next).ok).toBe(true);
+  ])('%j is shown before it is made', (change, differs) => {
+    const previews = bulkPreview([link, other], change);
+    expect(previews).toHaveLength(differs.length);
+    for (const [i, { next }] of previews.entries()) {
+      expect(next).toMatchObject(differs[i] ?? {});
+      expect(checkRecord('link', next).ok).toBe(true);
+    }
+  });
+
+  it('puts a branch before those a link has, once, and takes all of them off with their weight', () => {
+    const split = { ...link, branches: [{ id: 'b1', name: '', weight: 1, ...jp }], weight: 3 };
+    const us = { when: { countries: ['US'] }, destination: 'https://us.example/' };
+    const [preview] = bulkPreview([split], { kind: 'branch', ...us });
+    expect(preview?.next.branches?.map(({ id, when }) => [id, when.countries])).toEqual([
+      ['b2', ['US']],
+      ['b1', ['JP']],
+    ]);
+    expect(bulkPreview([split], { kind: 'branch', ...jp })).toEqual([]);
+    expect(bulkPreview([split], { kind: 'no branches' })[0]?.next).toEqual(link);
   });
 
   it('replaces in the destinations of branches too', () => {
@@ -89,7 +118,7 @@ describe('the history of a link', () => {
 });
 
 describe('a filter', () => {
-  const none = { words: '', program: '', group: '', tag: '', state: '' };
+  const none = { words: '', domain: '', program: '', group: '', tag: '', state: '' };
   const live = () => 'live';
   it('lets through what fits, and what is archived only when asked', () => {
     const away: Link = { ...plain, archived: { at: 1 } };
@@ -101,6 +130,7 @@ describe('a filter', () => {
     expect(shown({ state: 'starred' })).toBe(0);
     expect(shown({ state: 'here' })).toBe(0);
     expect(shown({ group: 'kits' })).toBe(0);
+    expect([shown({ domain: 'dom_a' }), shown({ domain: 'dom_b' })]).toEqual([2, 0]);
   });
 });
 

@@ -1,7 +1,13 @@
-import type { HopChoices } from './hopChoices.ts';
-import type { Link } from './records.ts';
+import { dequal } from 'dequal';
+import type { Conditions, Hours } from './branches.ts';
+import { freshBranchId } from './branches.ts';
 import { withAddress } from './defaults.ts';
+import type { HopChoices, Marks } from './hopChoices.ts';
+import type { Link } from './records.ts';
 import { slugProblem } from './slug.ts';
+
+/** Which of a link's choices are left to its domain again. */
+export type FollowedParts = 'hop' | 'marks' | 'hop and marks';
 
 /** Something done to many links at once. */
 export type BulkChange =
@@ -10,7 +16,14 @@ export type BulkChange =
   | { readonly kind: 'take tag'; readonly tag: string }
   | { readonly kind: 'replace'; readonly find: string; readonly by: string }
   | { readonly kind: 'redirect type'; readonly status: HopChoices['status'] }
-  | { readonly kind: 'follow defaults' }
+  /** Each mark given is set; null leaves it to the domain. */
+  | { readonly kind: 'marks'; readonly marks: { readonly [K in keyof Marks]?: Marks[K] | null } }
+  /** Instead of the hours a link has; none for always open. */
+  | { readonly kind: 'hours'; readonly hours: Hours }
+  /** A branch that is tried before those a link has. */
+  | { readonly kind: 'branch'; readonly when: Conditions; readonly destination: string }
+  | { readonly kind: 'no branches' }
+  | { readonly kind: 'follow defaults'; readonly parts: FollowedParts }
   | { readonly kind: 'star'; readonly on: boolean }
   | { readonly kind: 'archive'; readonly at: number }
   | { readonly kind: 'bring back' };
@@ -19,8 +32,6 @@ export type BulkChange =
 export interface BulkPreview {
   readonly link: Link;
   readonly next: Link;
-  /** What would be different, as words. */
-  readonly what: string;
 }
 
 const without = <K extends keyof Link>(link: Link, name: K): Omit<Link, K> => {
@@ -28,73 +39,78 @@ const without = <K extends keyof Link>(link: Link, name: K): Omit<Link, K> => {
   return rest;
 };
 
-const changed = (link: Link, change: BulkChange): BulkPreview | undefined => {
-  const { tags = [] } = link;
+const withoutBranches = ({ branches: _1, weight: _2, ...link }: Link): Link => link;
+
+const withMarks = (link: Link, change: { readonly [K in keyof Marks]?: Marks[K] | null }): Link => {
+  const given = { ...link.marks, ...change };
+  const marks = Object.fromEntries(Object.entries(given).filter(([, value]) => value !== null));
+  return { ...link, marks };
+};
+
+const changed = (link: Link, change: BulkChange): Link => {
+  const { tags = [], branches = [] } = link;
   switch (change.kind) {
-    case 'group': {
-      const group = change.group.trim().toLowerCase();
-      if (group === (link.group ?? '')) return undefined;
-      return {
-        link,
-        next: withAddress(link, link.slug, group),
-        what: group === '' ? 'no group' : `group ${group}`,
-      };
-    }
+    case 'group':
+      return withAddress(link, link.slug, change.group.trim().toLowerCase());
     case 'add tag': {
       const tag = change.tag.trim();
-      if (tag === '' || tags.includes(tag)) return undefined;
-      return { link, next: { ...link, tags: [...tags, tag] }, what: `tag ${tag}` };
+      return tag === '' || tags.includes(tag) ? link : { ...link, tags: [...tags, tag] };
     }
     case 'take tag': {
-      if (!tags.includes(change.tag)) return undefined;
-      const left = tags.filter((tag) => tag !== change.tag);
-      const rest = without(link, 'tags');
-      return {
-        link,
-        next: left.length > 0 ? { ...rest, tags: left } : rest,
-        what: `without tag ${change.tag}`,
-      };
+      const left = tags.filter((tag) => tag !== change.tag.trim());
+      return left.length > 0 ? { ...link, tags: left } : without(link, 'tags');
     }
     case 'replace': {
-      if (change.find === '') return undefined;
+      if (change.find === '') return link;
       const replace = (text: string) => text.replaceAll(change.find, () => change.by);
-      const destination = replace(link.destination);
-      const branches = link.branches?.map((branch) => ({
-        ...branch,
-        destination: replace(branch.destination),
-      }));
-      const next = { ...link, destination, ...(branches && { branches }) };
-      if (JSON.stringify(next) === JSON.stringify(link)) return undefined;
-      return { link, next, what: destination };
+      return {
+        ...link,
+        destination: replace(link.destination),
+        ...(link.branches && {
+          branches: branches.map((branch) => ({ ...branch, destination: replace(branch.destination) })),
+        }),
+      };
     }
     case 'redirect type':
-      if (link.hop.status === change.status && (link.hop.page ?? 'none') === 'none') return undefined;
-      return {
-        link,
-        next: { ...link, hop: { ...link.hop, status: change.status, page: 'none' } },
-        what: String(change.status),
-      };
+      return link.hop.status === change.status && (link.hop.page ?? 'none') === 'none'
+        ? link
+        : { ...link, hop: { ...link.hop, status: change.status, page: 'none' } };
+    case 'marks':
+      return withMarks(link, change.marks);
+    case 'hours':
+      if (Object.keys(change.hours).length === 0)
+        return Object.keys(link.hours ?? {}).length === 0 ? link : without(link, 'hours');
+      return { ...link, hours: change.hours };
+    case 'branch': {
+      const { when, destination } = change;
+      if (branches.some((branch) => dequal(branch.when, when) && branch.destination === destination))
+        return link;
+      const first = { id: freshBranchId(branches), name: '', when, destination, weight: 1 };
+      return { ...link, branches: [first, ...branches] };
+    }
+    case 'no branches':
+      return withoutBranches(link);
     case 'follow defaults':
-      if (Object.keys(link.hop).length === 0 && Object.keys(link.marks).length === 0) return undefined;
-      return { link, next: { ...link, hop: {}, marks: {} }, what: 'follows its domain' };
-    case 'star':
-      if ((link.starred ?? false) === change.on) return undefined;
       return {
-        link,
-        next: change.on ? { ...link, starred: true } : without(link, 'starred'),
-        what: change.on ? 'starred' : 'no star',
+        ...link,
+        ...(change.parts !== 'marks' && { hop: {} }),
+        ...(change.parts !== 'hop' && { marks: {} }),
       };
+    case 'star':
+      return change.on ? { ...link, starred: true } : without(link, 'starred');
     case 'archive':
-      if (link.archived) return undefined;
-      return { link, next: { ...link, archived: { at: change.at } }, what: 'answers “gone”' };
+      return link.archived ? link : { ...link, archived: { at: change.at } };
     case 'bring back':
-      return link.archived ? { link, next: without(link, 'archived'), what: 'answers again' } : undefined;
+      return without(link, 'archived');
   }
 };
 
 /** What a change would do to each of many links; those it leaves as they are fall out. */
 export const bulkPreview = (links: readonly Link[], change: BulkChange): BulkPreview[] =>
-  links.flatMap((link) => changed(link, change) ?? []);
+  links.flatMap((link) => {
+    const next = changed(link, change);
+    return dequal(next, link) ? [] : [{ link, next }];
+  });
 
 /** What is wrong with a change itself, before it is applied; undefined when nothing is. */
 export const bulkProblem = (change: BulkChange): string | undefined => {
@@ -106,6 +122,7 @@ export const bulkProblem = (change: BulkChange): string | undefined => {
 /** What of the links is to be shown. Empty fields ask for nothing. */
 export interface LinkFilter {
   readonly words: string;
+  readonly domain: string;
   readonly program: string;
   readonly group: string;
   readonly tag: string;
@@ -125,6 +142,7 @@ export const fits = (
   opening: (link: Link) => string = () => '',
 ): boolean => {
   if ((filter.state === 'archived') !== (link.archived !== undefined)) return false;
+  if (filter.domain !== '' && link.domain !== filter.domain) return false;
   if (filter.program !== '' && link.program !== filter.program) return false;
   if (filter.group !== '' && (link.group ?? '') !== filter.group) return false;
   if (filter.tag !== '' && !(link.tags ?? []).includes(filter.tag)) return false;

@@ -1,4 +1,6 @@
-export type { BulkChange, BulkPreview, LinkFilter } from './bulk.ts';
+export type { AlikeWord } from './alikeRows.ts';
+export { alikeWords, mendAlike } from './alikeRows.ts';
+export type { BulkChange, BulkPreview, FollowedParts, LinkFilter } from './bulk.ts';
 export { bulkPreview, bulkProblem, fits } from './bulk.ts';
 export * from './change.ts';
 export * from './check.ts';
@@ -56,4 +58,4 @@ export * from './slug.ts';
 export * from './local.ts';
 export * from './ulid.ts';
 export type { Branch, ClosedAnswer, Conditions, Device, Hours } from './branches.ts';
-export { devices } from './branches.ts';
+export { devices, freshBranchId } from './branches.ts';

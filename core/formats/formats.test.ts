@@ -178,7 +178,7 @@ describe('links from a table', () => {
     const table = readTable('slug,url\nsaturn,https://a.example/\nmoon,https://b.example/\n');
     const { good } = readLinkRows(table, guessColumns(table));
     let n = 0;
-    const plan = planImport(good, domain, [link], whenTaken, () => `lnk_n${(n += 1)}`, 7);
+    const plan = planImport(good, domain, [domain], [link], whenTaken, () => `lnk_n${(n += 1)}`, 7);
     expect([plan.made.length, plan.replaced.length, plan.skipped.length]).toEqual([made, replaced, skipped]);
     expect(plan.renamed).toEqual(whenTaken === 'rename' ? [{ from: 'saturn', to: 'saturn-2' }] : []);
     if (whenTaken === 'replace')
@@ -212,7 +212,7 @@ describe('a table whose first column is a short address', () => {
     const { good: rows, bad } = readLinkRows(table, columns);
     expect(bad).toEqual([]);
     const planned = (prefix: string) =>
-      planImport(rows, { ...domain, prefix }, [], 'skip', () => 'lnk_new', 0).made.map(
+      planImport(rows, { ...domain, prefix }, [], [], 'skip', () => 'lnk_new', 0).made.map(
         ({ slug, group, destination }) => [slug, group, destination],
       )[2];
     // On a domain with the prefix go/ it is the prefix, else a group.

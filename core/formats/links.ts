@@ -7,6 +7,7 @@ import type { CsvTable } from './csv.ts';
 export const linkFields = [
   'destination',
   'slug',
+  'short address',
   'title',
   'group',
   'tags',
@@ -100,8 +101,10 @@ export interface GoodRow {
     Link,
     'title' | 'slug' | 'destination' | 'notes' | 'hop' | 'marks' | 'hours' | 'tags' | 'group' | 'archived'
   >;
-  /** Slug of the link that answers for it since it was archived; empty for none. */
-  readonly answersAs: string;
+  /** Host of its short address; empty where the row names none. */
+  readonly host: string;
+  /** The link that answers for it since it was archived; an empty slug for none, an empty host for one of the same domain. */
+  readonly answersAs: { readonly host: string; readonly slug: string };
   /** What the table has a column of; of the rest it says nothing. */
   readonly given: ReadonlySet<LinkField>;
 }
@@ -119,6 +122,12 @@ const relOf = (text: string): Link['marks']['rel'] => {
   );
   return values.length > 0 ? values : yes.test(text) ? ['nofollow'] : [];
 };
+
+/** The host of a short address, with or without its scheme; empty where there is none. */
+const shortHost = (text: string): string =>
+  (/^https?:\/\/([^/?#]+)\//i.exec(text) ?? /^([^\s/]+\.[a-z]{2,})(?::\d+)?\//i.exec(text))?.[1]
+    ?.replace(/:\d+$/, '')
+    .toLowerCase() ?? '';
 
 const slugIn = (text: string): string =>
   text
@@ -168,7 +177,8 @@ export const readLinkRow = (
     return at < 0 ? '' : (row[at] ?? '').trim();
   };
   const destination = cell('destination');
-  const given = slugIn(cell('slug'));
+  const short = cell('short address');
+  const given = slugIn(cell('slug') || short);
   const [last = '', ...folders] = given.split('/').reverse();
   const title = cell('title') || last || destination;
   const slug = last === '' ? proposeSlug(title) : last;
@@ -230,7 +240,13 @@ export const readLinkRow = (
     createdAt: 0,
   });
   return checked.ok
-    ? { line, values, answersAs: slugIn(cell('answers as')), given: new Set(columns) }
+    ? {
+        line,
+        values,
+        host: shortHost(short || cell('slug')),
+        answersAs: { host: shortHost(cell('answers as')), slug: slugIn(cell('answers as')) },
+        given: new Set(columns),
+      }
     : { line, cells: row, problems: checked.problems };
 };
 

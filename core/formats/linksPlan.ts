@@ -54,41 +54,50 @@ const withRow = (before: Link, { values, given }: GoodRow): Link => {
   };
 };
 
+type Unresolved = Link & { readonly answersAs: GoodRow['answersAs'] };
+
 /**
- * Plans what becomes of good rows on a domain. Nothing is changed by it.
+ * Plans what becomes of good rows. Nothing is changed by it.
  *
+ * @param domain where rows go whose short address names no domain of one's own
  * @param fresh gives an ID for a new link
  * @param at when they are made; milliseconds since 1970 UTC
  */
 export const planImport = (
   rows: readonly GoodRow[],
   domain: Domain,
+  domains: readonly Domain[],
   links: readonly Link[],
   whenTaken: WhenTaken,
   fresh: () => string,
   at: number,
 ): ImportPlan => {
+  const byHost = new Map(domains.map((each) => [each.host, each]));
+  const domainOf = (host: string): Domain => byHost.get(host) ?? domain;
+  const keyOf = ({ id }: Domain, slug: string): string => `${id} ${slug}`;
   const owners = new Map<string, Link>();
   for (const link of links)
-    if (link.domain === domain.id) for (const slug of [link.slug, ...link.aliases]) owners.set(slug, link);
+    for (const slug of [link.slug, ...link.aliases]) owners.set(`${link.domain} ${slug}`, link);
   const used = new Set<string>(owners.keys());
   /** What answers for archived ones is known when all rows have been looked at. */
-  const ids = new Map([...owners].map(([slug, { id }]) => [slug, id]));
-  const made: (Link & { answersAs: string })[] = [];
-  const replaced: { before: Link; after: Link & { answersAs: string } }[] = [];
+  const ids = new Map([...owners].map(([key, { id }]) => [key, id]));
+  const made: Unresolved[] = [];
+  const replaced: { before: Link; after: Unresolved }[] = [];
   const renamed: { from: string; to: string }[] = [];
   const skipped: { line: number; slug: string }[] = [];
   for (const row of rows) {
-    const { line, values: written, answersAs } = row;
+    const { line, values: written } = row;
+    const own = domainOf(row.host);
+    const answersAs = { host: row.answersAs.host || row.host, slug: row.answersAs.slug };
     // What stands before every slug of the domain is no group of this one.
     const { group, ...rest } = written;
-    const values = group !== undefined && `${group}/` === domain.prefix ? rest : written;
+    const values = group !== undefined && `${group}/` === own.prefix ? rest : written;
     let { slug } = values;
-    if (used.has(slug)) {
-      const before = owners.get(slug);
+    if (used.has(keyOf(own, slug))) {
+      const before = owners.get(keyOf(own, slug));
       if (whenTaken === 'replace' && before) {
         replaced.push({ before, after: { ...withRow(before, { ...row, values }), answersAs } });
-        owners.delete(slug);
+        owners.delete(keyOf(own, slug));
         continue;
       }
       if (whenTaken !== 'rename') {
@@ -96,19 +105,19 @@ export const planImport = (
         continue;
       }
       let n = 2;
-      while (used.has(`${slug}-${n}`)) n += 1;
+      while (used.has(keyOf(own, `${slug}-${n}`))) n += 1;
       renamed.push({ from: slug, to: `${slug}-${n}` });
       slug = `${slug}-${n}`;
     }
-    used.add(slug);
+    used.add(keyOf(own, slug));
     const id = fresh();
-    ids.set(slug, id);
+    ids.set(keyOf(own, slug), id);
     const archived = values.archived && { archived: { ...values.archived, at: values.archived.at || at } };
     made.push({
       ...values,
       ...archived,
       id,
-      domain: domain.id,
+      domain: own.id,
       slug,
       aliases: [],
       asText: [],
@@ -116,8 +125,8 @@ export const planImport = (
       answersAs,
     });
   }
-  const resolved = ({ answersAs, ...link }: Link & { answersAs: string }): Link => {
-    const to = ids.get(answersAs);
+  const resolved = ({ answersAs: { host, slug }, ...link }: Unresolved): Link => {
+    const to = ids.get(keyOf(domainOf(host), slug));
     return link.archived && to !== undefined && to !== link.id
       ? { ...link, archived: { at: link.archived.at, to } }
       : link;

@@ -7,13 +7,21 @@ import { compileDestination } from '../hop/index.ts';
 import { guessColumns, planImport, readLinkRows, readTable, writeLinks } from './index.ts';
 
 const domain = newDomain('dom_see', 'see.nightledge.example', 'Europe/Berlin');
-const slugs = ['kit', 'lamp', 'map'] as const;
+const second = newDomain('dom_go', 'go.nightledge.example', 'Asia/Tokyo');
+const domains = [domain, second];
+/** Two of them have the same slug, each on a domain of its own. */
+const placed = [
+  { id: 'lnk_kit', domain: domain.id, slug: 'kit' },
+  { id: 'lnk_lamp', domain: domain.id, slug: 'lamp' },
+  { id: 'lnk_map', domain: second.id, slug: 'map' },
+  { id: 'lnk_kit2', domain: second.id, slug: 'kit' },
+] as const;
 
-/** Links of one domain, one of which may answer as another since it was archived. */
+/** Links of two domains, one of which may answer as another since it was archived. */
 const someLinks: fc.Arbitrary<Link[]> = fc
   .record({
-    links: fc.tuple(...slugs.map((slug) => anyLink({ id: `lnk_${slug}`, domain: domain.id, slug }))),
-    archived: fc.option(fc.constantFrom('gone', 'lnk_lamp', 'lnk_map'), { nil: undefined }),
+    links: fc.tuple(...placed.map((given) => anyLink(given))),
+    archived: fc.option(fc.constantFrom('gone', 'lnk_lamp', 'lnk_map', 'lnk_kit2'), { nil: undefined }),
   })
   .map(({ links, archived }) =>
     links.map((link, i) =>
@@ -27,15 +35,20 @@ const problemOf = (destination: string) => {
   const compiled = compileDestination(destination);
   return compiled.ok ? undefined : firstProblem(compiled);
 };
-const brought = (text: string, before: readonly Link[]) => {
+const brought = (text: string, before: readonly Link[], own = domains) => {
   const table = readTable(text);
   const { good, bad } = readLinkRows(table, guessColumns(table), problemOf);
   expect(bad).toEqual([]);
   let n = 0;
-  return planImport(good, domain, before, 'replace', () => `lnk_new${(n += 1)}`, 7);
+  return planImport(good, domain, own, before, 'replace', () => `lnk_new${(n += 1)}`, 7);
 };
-/** What a table holds of a link; the link it answers as by its slug. */
+const addressOfOther = (links: readonly Link[], id: string | undefined) => {
+  const other = links.find((link) => link.id === id);
+  return other && `${other.domain} ${other.slug}`;
+};
+/** What a table holds of a link; the link it answers as by its address. */
 const held = (links: readonly Link[], of: Link) => ({
+  domain: of.domain,
   slug: of.slug,
   title: of.title,
   destination: of.destination,
@@ -48,14 +61,14 @@ const held = (links: readonly Link[], of: Link) => ({
   from: of.hours?.from,
   until: of.hours?.until,
   zone: of.hours?.zone,
-  archived: of.archived && { at: of.archived.at, to: links.find(({ id }) => id === of.archived?.to)?.slug },
+  archived: of.archived && { at: of.archived.at, to: addressOfOther(links, of.archived.to) },
 });
 
 describe('links written as CSV', () => {
   it('come back as they went, into an empty place: property', () =>
     fc.assert(
       fc.property(someLinks, (links) => {
-        const { made, replaced, skipped } = brought(writeLinks(links, [domain]), []);
+        const { made, replaced, skipped } = brought(writeLinks(links, domains), []);
         expect([replaced, skipped]).toEqual([[], []]);
         expect(made.map((link) => held(made, link))).toEqual(links.map((link) => held(links, link)));
       }),
@@ -64,7 +77,7 @@ describe('links written as CSV', () => {
   it('and change nothing where they are already, what only JSON holds included: property', () =>
     fc.assert(
       fc.property(someLinks, (links) => {
-        const { made, replaced } = brought(writeLinks(links, [domain]), links);
+        const { made, replaced } = brought(writeLinks(links, domains), links);
         expect(made).toEqual([]);
         for (const { before, after } of replaced) expect(after).toEqual(before);
         expect(replaced).toHaveLength(links.length);
@@ -73,12 +86,17 @@ describe('links written as CSV', () => {
 
   it('with their group and prefix in the short address too', () => {
     const link = plainLink({ marks: { rel: [] }, group: 'gear', tags: ['a, b'] });
-    const placed = { ...domain, prefix: 'go/', groups: true };
-    const text = writeLinks([link], [placed]);
+    const grouped = { ...domain, prefix: 'go/', groups: true };
+    const text = writeLinks([link], [grouped]);
     expect(text).toContain('see.nightledge.example/go/gear/kit');
-    expect(brought(text, [])).toMatchObject({
+    expect(brought(text, [], [grouped])).toMatchObject({
       made: [{ slug: 'kit', group: 'gear', tags: ['a, b'], marks: { rel: [] } }],
     });
+  });
+
+  it('on a domain that is not here go to the one that was chosen', () => {
+    const text = writeLinks([plainLink({ domain: second.id })], domains);
+    expect(brought(text, [], [domain]).made).toMatchObject([{ slug: 'kit', domain: domain.id }]);
   });
 
   it('of somebody else keep what their table has no column of', () => {

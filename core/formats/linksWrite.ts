@@ -26,7 +26,14 @@ const csvHeader = [
 
 /** Links as CSV for people; what only JSON holds (splits, pages, words) is left out. */
 export const writeLinks = (links: readonly Link[], domains: readonly Domain[]): string => {
-  const slugs = new Map(links.map(({ id, slug }) => [id, slug]));
+  const byId = new Map(links.map((link) => [link.id, link]));
+  /** The link that answers since another was archived: its slug, and its address where it is on another domain. */
+  const answering = (link: Link): string => {
+    const to = byId.get(link.archived?.to ?? '');
+    if (to === undefined) return '';
+    const domain = domains.find(({ id }) => id === to.domain);
+    return to.domain === link.domain || domain === undefined ? to.slug : `${domain.host}/${to.slug}`;
+  };
   return writeTable(
     csvHeader,
     links.map((link) => {
@@ -45,7 +52,7 @@ export const writeLinks = (links: readonly Link[], domains: readonly Domain[]): 
         link.hours?.until ?? '',
         link.hours?.zone ?? '',
         link.archived ? new Date(link.archived.at).toISOString() : '',
-        slugs.get(link.archived?.to ?? '') ?? '',
+        answering(link),
         link.notes,
       ];
     }),

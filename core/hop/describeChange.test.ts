@@ -1,7 +1,8 @@
 import { dequal } from 'dequal';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Link } from '#core/catalogue';
+import type { BulkChange, Conditions, HopChoices, Hours, Link } from '#core/catalogue';
+import { bulkPreview, redirectStatuses, relValues, undoChange } from '#core/catalogue';
 import { anyLink } from '../catalogue/testing/anyLink.ts';
 import { describeChange } from './index.ts';
 
@@ -17,6 +18,18 @@ const link: Link = {
   marks: {},
   notes: '',
   createdAt: 0,
+};
+const domainHop: HopChoices = {
+  status: 307,
+  cache: false,
+  hideReferrer: false,
+  pass: 'none',
+  page: 'none',
+  twice: false,
+  wait: { seconds: 0, text: '', button: '', progress: true },
+  frameTitle: '',
+  scripts: [],
+  robots: 'noindex, nofollow',
 };
 const told = (more: Partial<Link>, before: Link = link) =>
   describeChange(before, { ...before, ...more }).map(({ words }) => words);
@@ -38,8 +51,23 @@ describe('the history of a link', () => {
     ]);
     expect(told({ marks: { rel: [] } })).toEqual(['rel from what its domain does to none']);
     expect(told({ hours: { until: '2026-12-01T20:00', zone: 'Asia/Tokyo' } })).toEqual([
-      'closes set to 2026-12-01T20:00',
-      'zone of its hours set to Asia/Tokyo',
+      'closes set to 2026-12-01 20:00 (Asia/Tokyo)',
+    ]);
+    // A time without a zone of its own is one of the domain's, and the same time elsewhere is another.
+    const evening: Hours = { until: '2026-12-01T20:00' };
+    expect(
+      describeChange(
+        { hours: evening },
+        { hours: { ...evening, zone: 'Asia/Tokyo' } },
+        { zone: 'Europe/Berlin' },
+      ),
+    ).toEqual([{ words: 'closes from 2026-12-01 20:00 (Europe/Berlin) to 2026-12-01 20:00 (Asia/Tokyo)' }]);
+    const defaults = { hop: domainHop, marks: { rel: [], newTab: true, title: '' } };
+    expect(
+      describeChange({ marks: { newTab: false } }, { hop: { status: 302 }, marks: {} }, { defaults }),
+    ).toEqual([
+      { words: 'new tab from no to yes (as its domain)' },
+      { words: 'redirect type from 307 (as its domain) to 302' },
     ]);
     expect(told({ archived: { at: 1 } })).toEqual(['archived']);
   });
@@ -97,6 +125,74 @@ describe('the history of a link', () => {
           expect(destinations[1]).toContain(text('gone'));
         }
       }),
+    );
+  });
+});
+
+/** A change of many links, of every kind. */
+const anyChange: fc.Arbitrary<BulkChange> = fc.oneof(
+  fc.record({ kind: fc.constant('group' as const), group: fc.constantFrom('', 'kits') }),
+  fc.record({ kind: fc.constantFrom('add tag' as const, 'take tag' as const), tag: fc.constant('gifts, x') }),
+  fc.record({
+    kind: fc.constant('replace' as const),
+    find: fc.constantFrom('shop-a', 'kit', '{click}'),
+    by: fc.constantFrom('', 'shop-b', '$&'),
+  }),
+  fc.record({ kind: fc.constant('redirect type' as const), status: fc.constantFrom(...redirectStatuses) }),
+  fc.record({
+    kind: fc.constant('marks' as const),
+    marks: fc.record(
+      {
+        rel: fc.option(fc.subarray([...relValues])),
+        newTab: fc.option(fc.boolean()),
+        title: fc.option(fc.constantFrom('', 'An eyepiece')),
+      },
+      { requiredKeys: [] },
+    ),
+  }),
+  fc.record({
+    kind: fc.constant('hours' as const),
+    hours: fc.constantFrom(
+      {},
+      { until: '2026-12-01T20:00' },
+      { from: '2026-12-02T08:00', zone: 'Asia/Tokyo' },
+    ),
+  }),
+  fc.record({
+    kind: fc.constant('branch' as const),
+    when: fc.constantFrom<Conditions>({}, { countries: ['JP'] }),
+    destination: fc.constantFrom('https://jp.example/', 'https://shop-a.example/kit'),
+  }),
+  fc.record({
+    kind: fc.constant('follow defaults' as const),
+    parts: fc.constantFrom('hop' as const, 'marks' as const, 'hop and marks' as const),
+  }),
+  fc.record({ kind: fc.constant('star' as const), on: fc.boolean() }),
+  fc.record({ kind: fc.constantFrom('no branches' as const, 'bring back' as const) }),
+  fc.record({ kind: fc.constant('archive' as const), at: fc.constant(1_790_000_000_000) }),
+);
+
+describe('a change of many links', () => {
+  it('says of each link it changes what becomes of it, and is undone and done again', () => {
+    fc.assert(
+      fc.property(
+        fc.array(anyLink({ id: 'lnk_kit', domain: 'dom_see', slug: 'kit' }), { maxLength: 4 }),
+        anyChange,
+        (drawn, change) => {
+          const links = structuredClone(drawn); // as they come out of a file or a database
+          for (const { link: before, next } of bulkPreview(links, change)) {
+            const changes = describeChange(before, next);
+            expect(changes).not.toEqual([]);
+            for (const { words, diff } of changes) {
+              expect(words).not.toMatch(/^$|undefined|\[object/);
+              if (diff) expect(diff.some(({ kind }) => kind !== 'same')).toBe(true);
+            }
+            expect(undoChange(before, next, next)).toEqual({ value: before, stays: [] });
+            expect(undoChange(next, before, before)).toEqual({ value: next, stays: [] });
+          }
+        },
+      ),
+      { numRuns: 500 },
     );
   });
 });

@@ -1,6 +1,6 @@
 import { dequal } from 'dequal';
 import { diffArrays } from 'diff';
-import type { Branch, Conditions, HopChoices, Hours, Link, Marks } from '#core/catalogue';
+import type { Branch, Conditions, Domain, HopChoices, Hours, Link, Marks } from '#core/catalogue';
 import { fieldName } from '#core/catalogue';
 import { describeConditions } from './conditions.ts';
 import { choiceWords } from './words.ts';
@@ -17,6 +17,16 @@ export interface DescribedChange {
   readonly words: string;
   /** What changed inside an address, piece by piece. */
   readonly diff?: readonly DiffPiece[];
+}
+
+/** What the words of a change need besides the link. */
+export interface ChangeSetting {
+  /** The zone of hours that name none: its domain's. */
+  readonly zone?: string | undefined;
+  /** What the link's domain does: named where a choice goes from or to it. Left out where it may have been another then. */
+  readonly defaults?: Pick<Domain, 'hop' | 'marks'> | undefined;
+  /** A local time as a person reads it, with its zone. */
+  readonly time?: ((local: string, zone: string) => string) | undefined;
 }
 
 type Fields = Readonly<Record<string, unknown>>;
@@ -55,16 +65,19 @@ const fromTo = (name: string, from: unknown, to: unknown, nothing = ''): Describ
   return { words: b === '' ? `${name} ${a} taken away` : `${name} from ${a} to ${b}` };
 };
 
-/** What differs between two records with the same names, name by name. */
-const each = <T extends object>(
+/** What differs between two sets of choices, name by name; what is not a link's own choice is its domain's. */
+const choiceChanges = <T extends object>(
   before: Partial<T>,
   after: Partial<T>,
   words: Readonly<Record<string, string>>,
-  nothing: string,
+  defaults: Partial<T> | undefined,
 ): DescribedChange[] =>
   Object.keys(words).flatMap((name) => {
-    const [from, to] = [before[name as keyof T], after[name as keyof T]]; // a name of one of them
-    return dequal(from, to) ? [] : [fromTo(words[name] ?? name, from, to, nothing)];
+    const key = name as keyof T; // a name of one of them
+    if (dequal(before[key], after[key])) return [];
+    const byDefault = defaults && (inWords(defaults[key]) || 'none');
+    const nothing = byDefault === undefined ? byDomain : `${byDefault} (as its domain)`;
+    return [fromTo(words[name] ?? name, before[key], after[key], nothing)];
   });
 
 const markWords: Readonly<Record<keyof Marks, string>> = {
@@ -72,12 +85,27 @@ const markWords: Readonly<Record<keyof Marks, string>> = {
   newTab: 'new tab',
   title: 'hover title',
 };
-const hourWords: Readonly<Record<keyof Hours, string>> = {
-  from: 'opens',
-  until: 'closes',
-  zone: 'zone of its hours',
-  before: 'what it answers before',
-  after: 'what it answers after',
+
+/** Hours by the clock they were entered in: one in another zone is another time. */
+const hourChanges = (before: Hours, after: Hours, setting: ChangeSetting): DescribedChange[] => {
+  const write = setting.time ?? ((local, zone) => `${local.replace('T', ' ')} (${zone})`);
+  const at = (hours: Hours, end: 'from' | 'until'): string | undefined => {
+    const local = hours[end];
+    return local === undefined
+      ? undefined
+      : write(local, hours.zone ?? setting.zone ?? 'the zone of its domain');
+  };
+  const changes = [
+    ['opens', at(before, 'from'), at(after, 'from')],
+    ['closes', at(before, 'until'), at(after, 'until')],
+    ['what it answers before', before.before, after.before],
+    ['what it answers after', before.after, after.after],
+  ] as const;
+  const told = changes.flatMap(([name, from, to]) => (dequal(from, to) ? [] : [fromTo(name, from, to)]));
+  if (told.length > 0) return told;
+  if (before.zone !== after.zone) return [fromTo('zone of its hours', before.zone, after.zone)];
+  // An empty set of hours is the answer of somebody who was asked when it ends.
+  return [{ words: 'said to have no end' }];
 };
 
 const address = (words: string, before: string, after: string): DescribedChange[] =>
@@ -120,7 +148,11 @@ const archivedWords = (archived: Link['archived']): string =>
       : 'archived, answers as another link';
 
 /** What a change of a link did, one thing after the other; what changed inside an address is given piece by piece. */
-export const describeChange = (before: object | null, after: object | null): DescribedChange[] => {
+export const describeChange = (
+  before: object | null,
+  after: object | null,
+  setting: ChangeSetting = {},
+): DescribedChange[] => {
   if (before === null) return [{ words: 'made' }];
   if (after === null) return [{ words: 'removed' }];
   const [from, to]: [Fields, Fields] = [{ ...before }, { ...after }];
@@ -133,16 +165,21 @@ export const describeChange = (before: object | null, after: object | null): Des
       case 'destination':
         return address('destination', a as string, b as string);
       case 'hop':
-        return each<HopChoices>(
+        return choiceChanges<HopChoices>(
           (a ?? {}) as Partial<HopChoices>,
           (b ?? {}) as Partial<HopChoices>,
           choiceWords,
-          byDomain,
+          setting.defaults?.hop,
         );
       case 'marks':
-        return each<Marks>((a ?? {}) as Partial<Marks>, (b ?? {}) as Partial<Marks>, markWords, byDomain);
+        return choiceChanges<Marks>(
+          (a ?? {}) as Partial<Marks>,
+          (b ?? {}) as Partial<Marks>,
+          markWords,
+          setting.defaults?.marks,
+        );
       case 'hours':
-        return each<Hours>((a ?? {}) as Hours, (b ?? {}) as Hours, hourWords, '');
+        return hourChanges((a ?? {}) as Hours, (b ?? {}) as Hours, setting);
       case 'branches':
         return branchChanges((a ?? []) as Branch[], (b ?? []) as Branch[]);
       case 'archived':

@@ -30,24 +30,28 @@ watch(
   },
   { immediate: true },
 );
-const save = async (change: (postback: Record<string, unknown>) => object): Promise<string> => {
+/** Saves the postback's settings otherwise; gives the step, or what is wrong with them. */
+const save = async (
+  change: (postback: Record<string, unknown>) => object,
+): Promise<{ step: string } | { problem: string }> => {
   const { postback } = props.network;
   const checked = checkRecord('network', {
     ...JSON.parse(JSON.stringify(props.network)),
     postback: change(JSON.parse(JSON.stringify(postback))),
   });
-  if (!checked.ok) return firstProblem(checked);
-  await catalogue.saveRecord('network', checked.value, began);
-  return '';
+  if (!checked.ok) return { problem: firstProblem(checked) };
+  return { step: await catalogue.saveRecord('network', checked.value, began) };
 };
 const roll = async () => {
   const { key } = props.network.postback;
   const until = Date.now() + overlapDays * 86_400_000;
-  await save((postback) => ({ ...postback, key: newSecret(), previousKey: { key, until } }));
-  notice.say(
-    `The address has a new key. The old one is good until ${dayMonth(until)}: set the new one at the network before.`,
-    () => void catalogue.undo(),
-  );
+  const saved = await save((postback) => ({ ...postback, key: newSecret(), previousKey: { key, until } }));
+  if ('problem' in saved) notice.say(saved.problem);
+  else
+    notice.did(
+      `The address has a new key. The old one is good until ${dayMonth(until)}: set the new one at the network before.`,
+      saved.step,
+    );
 };
 const endOld = () => save(({ previousKey: _, ...postback }) => postback);
 
@@ -77,7 +81,7 @@ const apply = async () => {
     problem.value = 'A signature needs both: the name of its parameter, and the secret.';
     return;
   }
-  problem.value = await save(({ senders: _1, signature: _2, ...postback }) => ({
+  const saved = await save(({ senders: _1, signature: _2, ...postback }) => ({
     ...postback,
     ...(list.length > 0 && { senders: list }),
     ...(parameter.value.trim() !== '' && {
@@ -90,6 +94,7 @@ const apply = async () => {
       },
     }),
   }));
+  problem.value = 'problem' in saved ? saved.problem : '';
   editing.value = problem.value !== '';
 };
 </script>

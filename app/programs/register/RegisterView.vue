@@ -88,16 +88,13 @@ const register = async () => {
     tag,
     owner: owner.value.trim() || 'me',
   }));
-  await catalogue.save(
+  const step = await catalogue.save(
     { kind: 'network', value: checked.value },
     ...programs.map((value) => ({ kind: 'program' as const, value })),
     ...accounts.map((value) => ({ kind: 'account' as const, value })),
   );
   registering.done();
-  notice.say(
-    `${checked.value.name} is registered. Its links are recognised from now on.`,
-    () => void catalogue.undo(),
-  );
+  notice.did(`${checked.value.name} is registered. Its links are recognised from now on.`, step);
   await router.replace({ name: 'first', params: { network: network.id } });
 };
 </script>

@@ -1,0 +1,153 @@
+import type { Browser } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Link } from '#core/catalogue';
+import { changeOf, sendChanges } from '../server/client.ts';
+import { send } from '../standins/index.ts';
+import { startBrowser } from './browser.ts';
+import { deskAndOthers } from './deskAndOthers.ts';
+
+const patient = { timeout: 15_000 };
+let browser: Browser;
+let desk: Awaited<ReturnType<typeof deskAndOthers>>;
+const slugs = ['lamp', 'map', 'chair'];
+
+beforeAll(async () => {
+  browser = await startBrowser();
+  desk = await deskAndOthers(browser);
+  const { server, records } = desk;
+  const second = { ...records.domain, id: 'dom_go', host: 'go.nightledge.localhost' };
+  const links = slugs.map((slug) => ({
+    ...records.link,
+    id: `lnk_${slug}`,
+    domain: slug === 'chair' ? second.id : records.domain.id,
+    slug,
+    aliases: [],
+    title: slug,
+    destination: `https://shop.example/${slug}`,
+  }));
+  const { refused } = await sendChanges(server, [
+    changeOf('domain', second),
+    ...links.map((link) => changeOf('link', link)),
+  ]);
+  expect(refused).toEqual([]);
+  await desk.page.locator('table.list tbody tr', { hasText: 'chair' }).waitFor();
+});
+afterAll(async () => {
+  await desk.server.stop();
+  await browser.close();
+});
+
+const hop = async (slug: string, more: Record<string, string> = {}) => {
+  const host = slug === 'chair' ? 'go' : 'see';
+  const { status, headers } = await send(`http://${host}.nightledge.localhost:${desk.server.port}/${slug}`, {
+    headers: more,
+  });
+  return `${status} ${headers.location ?? ''}`.trim();
+};
+const stored = async (slug: string): Promise<Partial<Link>> =>
+  ((await desk.stored(`lnk_${slug}`))?.value ?? {}) as Partial<Link>; // a link's record holds one
+const german = { 'accept-language': 'de-DE' };
+const reload = async () => {
+  await desk.page.reload();
+  await desk.page.getByText('All 4 links live').waitFor();
+  await desk.page.locator('h2').first().click();
+};
+const choose = async (label: string, option: string | RegExp) => {
+  const { page } = desk;
+  await page.getByRole('combobox', { name: label, exact: true }).click({ force: true });
+  await page.getByRole('option', { name: option }).click();
+};
+
+describe('many links', () => {
+  it('of one domain get a branch, hours and marks, seen before, undone and done again as one, also after a reload', async () => {
+    const { page } = desk;
+    await page.getByLabel('Domain', { exact: true }).selectOption({ label: 'see.nightledge.localhost' });
+    await page.getByRole('button', { name: 'Change many' }).click();
+    const pane = page.getByRole('complementary', { name: 'Change many' });
+    await pane.getByText('3 picked').waitFor();
+    await choose('What to do', 'Send some visitors elsewhere');
+    await pane.getByRole('combobox', { name: 'Add a condition' }).selectOption('languages');
+    await pane.getByRole('button', { name: 'Take country away' }).click();
+    await pane.getByRole('textbox', { name: 'Go to' }).fill('https://shop.example/de');
+    await pane.getByText('branch reads de added, to https://shop.example/de').first().waitFor();
+    await page.getByRole('button', { name: 'Change 3 links' }).click();
+    await expect.poll(() => hop('lamp', german), patient).toBe('307 https://shop.example/de');
+    expect([await hop('lamp'), await hop('chair', german)]).toEqual([
+      '307 https://shop.example/lamp',
+      '307 https://shop.example/chair',
+    ]);
+    await reload();
+    await page.keyboard.press('ControlOrMeta+z');
+    await expect.poll(() => hop('lamp', german), patient).toBe('307 https://shop.example/lamp');
+    expect(await hop('map', german)).toBe('307 https://shop.example/map');
+    await reload();
+    await page.keyboard.press('ControlOrMeta+Shift+z');
+    await page.getByText('It is done again.').waitFor();
+    await expect.poll(() => hop('map', german), patient).toBe('307 https://shop.example/de');
+    expect(await hop('lamp', german)).toBe('307 https://shop.example/de');
+  });
+
+  it('get hours and marks together, each with what it was and becomes', async () => {
+    const { page } = desk;
+    await page.getByLabel('Domain', { exact: true }).selectOption({ label: 'go.nightledge.localhost' });
+    await page.getByRole('button', { name: 'Change many' }).click();
+    await choose('What to do', 'Set opening hours');
+    await page.getByLabel('Open until').fill('2026-01-05T20:00');
+    await page.getByLabel('Zone of these times').fill('America/New_York');
+    await page.getByText(/closes set to .*20:00 \(America\/New_York\)/).waitFor();
+    await page.getByRole('button', { name: 'Change 1 link', exact: true }).click();
+    await expect.poll(() => hop('chair'), patient).toMatch(/^410/);
+    await page.getByRole('button', { name: 'Change many' }).click();
+    await choose('What to do', 'Set marks');
+    await choose('New tab', 'Set to');
+    await page.getByLabel('Opens a new tab').uncheck();
+    await page.getByText('new tab from yes (as its domain) to no').waitFor();
+    await page.getByRole('button', { name: 'Change 1 link', exact: true }).click();
+    await expect.poll(async () => (await stored('chair')).marks, patient).toEqual({ newTab: false });
+    await page.getByRole('button', { name: 'Change many' }).click();
+    await choose('What to do', 'Let them follow their domain');
+    await page.getByText('new tab from no to yes (as its domain)').waitFor();
+    await page.getByRole('button', { name: 'Cancel' }).click();
+    await page.getByLabel('Domain', { exact: true }).selectOption('');
+  });
+
+  it('that were imported are undone, and nothing that was done since', async () => {
+    const { page } = desk;
+    await desk.goTo('/links/lnk_lamp');
+    await page.getByText('All 4 links live').waitFor();
+    await page.getByRole('button', { name: 'Import, export' }).click();
+    await page.getByLabel(/Drop files/).setInputFiles({
+      name: 'links.csv',
+      mimeType: 'text/csv',
+      buffer: Buffer.from(
+        'Kurzname,Ziel\nmoon,https://shop.example/moon\nsun,https://shop.example/sun\nmap,https://other.example/map\n',
+      ),
+    });
+    await page.getByLabel('What Kurzname holds').selectOption('slug');
+    await choose('A slug that is taken', 'change the link that has it');
+    await page.getByText('2 new on see.nightledge.localhost, 1 changed').waitFor();
+    await page.getByRole('button', { name: 'Bring in 3 links' }).click();
+    await expect.poll(() => hop('moon'), patient).toBe('307 https://shop.example/moon');
+    expect(await hop('map')).toBe('307 https://other.example/map');
+    // What is done while the notice still stands is nothing of the import's.
+    await page.locator('table.list tbody tr', { hasText: 'lamp' }).click();
+    await desk.editEntry('Title', 'Red lamp');
+    await desk.save();
+    await desk.heading('Red lamp');
+    await page.getByRole('button', { name: 'Undo', exact: true }).click();
+    await page.getByText('It is undone.').waitFor();
+    await expect.poll(() => hop('moon'), patient).toMatch(/^404/);
+    await expect.poll(() => hop('map'), patient).toBe('307 https://shop.example/map');
+    await desk.heading('Red lamp');
+    await expect.poll(async () => (await stored('lamp')).title, patient).toBe('Red lamp');
+    // How its columns were read is still known.
+    await page.getByRole('button', { name: 'Import, export' }).click();
+    await page.getByLabel(/Drop files/).setInputFiles({
+      name: 'more.csv',
+      mimeType: 'text/csv',
+      buffer: Buffer.from('Kurzname,Ziel\nmars,https://shop.example/mars\n'),
+    });
+    expect(await page.getByLabel('What Kurzname holds').inputValue()).toBe('slug');
+    await page.getByRole('button', { name: 'Bring in 1 link', exact: true }).waitFor();
+  });
+});
