@@ -164,7 +164,9 @@ const withSettings = ref(false);
 const settingsWords = (given: Settings) =>
   [
     `currency ${given.currency}`,
-    ...(given.filters?.length ? [`${given.filters.length} filters of the list`] : []),
+    ...(given.filters?.length
+      ? [`${given.filters.length} ${given.filters.length === 1 ? 'filter' : 'filters'} of the list`]
+      : []),
     ...(given.columns ? ['how columns of files are read'] : []),
     ...(given.classification ? ['what counts as a visit'] : []),
   ].join(', ');

@@ -36,7 +36,8 @@ describe('links from a file', () => {
     await page.getByRole('button', { name: 'Mend' }).click();
     await page.getByText('3 rows are good').waitFor();
     await page.getByText('2 new on see.nightledge.localhost, 1 left out.').waitFor();
-    await page.getByLabel('A slug that is taken:').selectOption('rename');
+    await page.getByRole('combobox', { name: 'A slug that is taken' }).click({ force: true });
+    await page.getByRole('option', { name: 'take the next free one' }).click();
     await page.getByText('1 of them under another slug (saturn becomes saturn-2)').waitFor();
     await page.getByRole('button', { name: 'Bring in 3 links' }).click();
     await page.getByText('All 4 links live').waitFor();
