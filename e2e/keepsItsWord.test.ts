@@ -226,5 +226,20 @@ describe('a link', () => {
     await page.getByText('Nothing is copied.').waitFor();
     await page.getByRole('button', { name: 'Copy as HTML' }).click();
     expect(await clipboard(page)).toBe('what was there');
+    // Its own short link is recognised by its host, so what the merchant asks for holds there too.
+    await desk.goTo('/programs/net_harrowmead');
+    await page.getByRole('button', { name: 'Edit Polehouse Optics' }).click();
+    await page.getByLabel(/Hosts of its own short links/).fill('https://pole.example/');
+    await page.getByLabel('May stand in mail').uncheck();
+    await desk.save();
+    await page.getByRole('button', { name: 'Edit Polehouse Optics' }).waitFor();
+    await desk.goTo('/links/lnk_saturn');
+    await page.getByRole('button', { name: 'Edit destination' }).click();
+    await page.getByRole('textbox', { name: 'Destination' }).fill('https://pole.example/x7');
+    await desk.save();
+    await expect.poll(async () => (await hop('saturn-kit')).to, patient).toBe('https://pole.example/x7');
+    await page.getByText('Polehouse Optics does not allow its links in mail.').first().waitFor();
+    await page.getByRole('button', { name: 'Copy', exact: true }).click();
+    await expect.poll(() => clipboard(page), patient).toBe('https://pole.example/x7');
   });
 });

@@ -2,7 +2,7 @@
 import { computed, ref, watch } from 'vue';
 import type { Program, Terms } from '#core/catalogue';
 import { placeTitle } from '#core/link-parts';
-import { checkRecord, firstProblem, noRules, programStates } from '#core/catalogue';
+import { checkRecord, firstProblem, hostIn, noRules, programStates } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import type { Row } from '../sync/index.ts';
 import TermsFields from './TermsFields.vue';
@@ -16,6 +16,7 @@ watch(draft, () => emit('editing', draft.value !== undefined), { flush: 'sync' }
 const isRemoved = computed(() => !catalogue.programs.some(({ id }) => id === props.program.id));
 const labels = ref<Record<string, string>>({});
 const hosts = ref('');
+const shortHosts = ref('');
 const strip = ref('');
 const problem = ref('');
 const terms = ref<Terms[] | undefined>();
@@ -36,6 +37,7 @@ const edit = () => {
   draft.value = { ...copy, rules: copy.rules ?? { ...noRules } };
   labels.value = { ...copy.labels };
   hosts.value = copy.hosts.join(', ');
+  shortHosts.value = (copy.rules?.shortHosts ?? []).join(', ');
   strip.value = (copy.strip ?? []).join(', ');
 };
 const words = (text: string) => text.split(/[\s,]+/).filter(Boolean);
@@ -44,10 +46,13 @@ const save = async () => {
   const list = terms.value;
   // What was typed last cannot be read; it says so below.
   if (!list) return;
-  const { labels: _1, strip: _2, terms: _3, tag, apply, ...rest } = draft.value;
+  const { labels: _1, strip: _2, terms: _3, tag, apply, rules, ...rest } = draft.value;
+  const { shortHosts: _4, ...ruled } = rules;
+  const ownHosts = words(shortHosts.value).map(hostIn);
   const given = Object.fromEntries(Object.entries(labels.value).filter(([, value]) => value.trim() !== ''));
   const checked = checkRecord('program', {
     ...rest,
+    rules: { ...ruled, ...(ownHosts.length > 0 && { shortHosts: ownHosts }) },
     hosts: words(hosts.value.toLowerCase()),
     ...(tag && { tag }),
     ...(apply && { apply }),
@@ -111,6 +116,12 @@ const save = async () => {
       <h4 class="caps">What the merchant asks for</h4>
       <v-checkbox v-model="draft.rules.cloak" label="Links of ours may stand between" />
       <v-checkbox v-model="draft.rules.ownLinks" label="Only short links of its own" />
+      <v-text-field
+        v-if="draft.rules.ownLinks || shortHosts"
+        v-model="shortHosts"
+        label="Hosts of its own short links, with commas between"
+        class="mono"
+      />
       <v-text-field v-model="draft.rules.name" label="Words to be read in the linked text" />
       <v-checkbox v-model="draft.rules.mail" label="May stand in mail" />
       <v-checkbox v-model="draft.rules.social" label="May stand on social pages" />

@@ -180,6 +180,8 @@ const rules = v.strictObject({
   name: text(80),
   /** Only short links of the merchant's own. */
   ownLinks: v.boolean(),
+  /** Hosts of these short links: by them such a link is known to be the program's. */
+  shortHosts: v.exactOptional(hosts),
   mail: v.boolean(),
   social: v.boolean(),
 });

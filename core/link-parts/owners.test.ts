@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import type { Program } from '#core/catalogue';
 import { ownership, withOwners } from './index.ts';
 import { linkRecord, networkOf, programRecord } from './testing/records.ts';
 
@@ -50,6 +51,27 @@ describe('to whom a link belongs', () => {
     expect(owners(link, [changed])).toEqual(['net_a', 'prg_polehouse']);
     const unknown = { ...harrowmead, linkFormat: { ...now, hosts: [] } };
     expect(owners(link, [unknown])).toEqual(['net_a', 'prg_polehouse']);
+  });
+
+  it('is known by the host of a merchant’s own short links, which no link format of its network fits', () => {
+    const short = { cloak: true, name: '', ownLinks: true, mail: false, social: true };
+    const withHosts = (id: string) =>
+      programRecord({ id, code: id, rules: { ...short, shortHosts: ['pole.example'] } });
+    const its = (programs: Program[], program?: string) => {
+      const link = linkRecord({
+        destination: 'https://pole.example/x7',
+        ...(program !== undefined && { network: 'net_a', program }),
+      });
+      const found = withOwners(link, [harrowmead], programs);
+      return [found.network, found.program];
+    };
+    expect(its([withHosts('prg_polehouse')])).toEqual(['net_a', 'prg_polehouse']);
+    expect(its([programRecord()])).toEqual([undefined, undefined]);
+    // Two programs of one merchant: the one it was stays, and nobody guesses.
+    const two = [withHosts('prg_one'), withHosts('prg_two')];
+    expect(its(two, 'prg_two')).toEqual(['net_a', 'prg_two']);
+    expect(its(two)).toEqual([undefined, undefined]);
+    expect(ownership(programRecord())).not.toBe(ownership(withHosts('prg_polehouse')));
   });
 
   it('gives back the very link where nothing changes', () => {

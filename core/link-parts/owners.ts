@@ -4,11 +4,28 @@ import { fitsFormat } from './fits.ts';
 import { readLink } from './read.ts';
 import { hostOf, splitLink } from './splitLink.ts';
 
+/**
+ * The program whose merchant's own short link an address is.
+ *
+ * @param before the program it was; it stays where several have the host
+ * @returns undefined where no program has the host, or several do
+ */
+export const programOfShortLink = (
+  address: string,
+  programs: readonly Program[],
+  before?: string,
+): Program | undefined => {
+  const host = hostOf(address);
+  const fitting = programs.filter(({ rules }) => rules?.shortHosts?.includes(host));
+  return fitting.find(({ id }) => id === before) ?? (fitting.length === 1 ? fitting[0] : undefined);
+};
+
 type Owned = Pick<Link, 'destination' | 'network' | 'program'>;
 
 /**
  * The network and program a destination belongs to, as the registers say now: the network by its link format, the program by
- * its code in the link, else by the shop of the page it leads to. The program a link has stays where several fit.
+ * its code in the link, else by the shop of the page it leads to; a merchant's own short link by its host. The program a link has
+ * stays where several fit.
  */
 const ownersOf = (
   { destination, network: earlier, program: before }: Owned,
@@ -17,6 +34,8 @@ const ownersOf = (
 ): Pick<Link, 'network' | 'program'> => {
   const { network, program, pairs, page } = readLink(destination, networks, programs);
   if (!network) {
+    const own = programOfShortLink(destination, programs, before);
+    if (own) return { network: own.network, program: own.id };
     // An older version of a format still says whose link it is; so does nobody where a network's links are not known yet.
     const [host, { path }] = [hostOf(destination), splitLink(destination)];
     const known = networks.find(
@@ -54,4 +73,4 @@ export const withOwners = <L extends Owned>(
 export const ownership = (record: Network | Program): string =>
   'linkFormat' in record
     ? JSON.stringify([record.linkFormat.hosts, record.linkFormat.path, record.linkFormat.parameters])
-    : JSON.stringify([record.network, record.code, record.hosts]);
+    : JSON.stringify([record.network, record.code, record.hosts, record.rules?.shortHosts]);

@@ -43,6 +43,25 @@ describe('will it pay?', () => {
     ).toContain('Polehouse Optics is declined');
   });
 
+  it('offers nothing to be added to a merchant’s own short link, and says what nobody can read there', () => {
+    const rules = {
+      cloak: true,
+      name: '',
+      ownLinks: true,
+      shortHosts: ['pole.example'],
+      mail: true,
+      social: true,
+    };
+    const own = { programs: [programRecord({ rules })] };
+    const short = { destination: 'https://pole.example/x7?click=' };
+    for (const name of ['account', 'click ID']) {
+      const check = about(name, short, own);
+      expect([check?.state, check?.mend]).toEqual(['unknown', undefined]);
+      expect(check?.because).toContain('short link of Polehouse Optics’s own');
+    }
+    expect(about('click ID', short)?.state).toBe('bad');
+  });
+
   it('looks at every branch of a split, and tells the worst', () => {
     const link = {
       destination: good,

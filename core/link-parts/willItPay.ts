@@ -2,6 +2,7 @@ import type { Account, Link, Marks, Network, Program } from '#core/catalogue';
 import { clickSlot } from '#core/catalogue';
 import type { LinkParts, ReadPair } from './read.ts';
 import { readLink } from './read.ts';
+import { programOfShortLink } from './owners.ts';
 import { slotLoss } from './slots.ts';
 import { placeTitle, withParts } from './places.ts';
 
@@ -55,7 +56,17 @@ interface Registers {
   readonly accounts: readonly Account[];
 }
 
-const accountCheck = ({ network, host, pairs }: LinkParts, { accounts }: Registers): PayCheck => {
+const accountCheck = (
+  { network, host, link, pairs }: LinkParts,
+  { accounts, programs }: Registers,
+): PayCheck => {
+  const own = network ? undefined : programOfShortLink(link, programs);
+  if (own)
+    return {
+      about: 'account',
+      state: 'unknown',
+      because: `It is a short link of ${own.name}’s own: only a trace shows which account it credits.`,
+    };
   const account = pairs.find((pair) => pair.role === 'account');
   if (!network)
     return {
@@ -102,7 +113,7 @@ const programCheck = ({ network, program, pairs }: LinkParts): PayCheck | undefi
       };
 };
 
-const clickCheck = (linkParts: LinkParts): PayCheck => {
+const clickCheck = (linkParts: LinkParts, { programs }: Registers): PayCheck => {
   const { network, pairs, link } = linkParts;
   const slot = network && clickSlot(network.slots);
   const carrier = pairs.find((pair) => pair.raw.includes('{click}'));
@@ -113,6 +124,13 @@ const clickCheck = (linkParts: LinkParts): PayCheck => {
       about: 'click ID',
       state: loss?.fatal ? 'bad' : 'good',
       because: loss?.message ?? 'Every click carries its own ID to the network.',
+    };
+  const own = network ? undefined : programOfShortLink(link, programs);
+  if (own)
+    return {
+      about: 'click ID',
+      state: 'unknown',
+      because: `A short link of ${own.name}’s own carries no click ID: of its sales only a probable click can be named.`,
     };
   const mendAt = (name: string) => ({
     destination: withParts(link, { [name]: '{click}' }),
@@ -194,7 +212,7 @@ export const willItPay = (
   const checks: PayCheck[] = [
     ...worst((linkParts) => accountCheck(linkParts, registers)),
     ...worst(programCheck),
-    ...worst(clickCheck),
+    ...worst((linkParts) => clickCheck(linkParts, registers)),
   ];
 
   if (traced) {
