@@ -153,6 +153,26 @@ describe('many links', () => {
     await page.getByRole('button', { name: 'Bring in 1 link', exact: true }).waitFor();
   });
 
+  it('answer as one of the others once they are archived, chosen by its first letters', async () => {
+    const { page } = desk;
+    await desk.goTo('/links/lnk_map');
+    await page.getByRole('button', { name: 'More' }).click();
+    await page.getByRole('button', { name: 'Archive', exact: true }).click();
+    const answer = page.getByRole('combobox', { name: 'Its addresses then answer' });
+    await answer.fill('as la');
+    await page.getByRole('option', { name: /as lamp/ }).dispatchEvent('click');
+    await page.locator('form').getByRole('button', { name: 'Archive' }).click();
+    await page.getByText('map is archived and answers as lamp.').waitFor();
+    await expect.poll(() => hop('map'), patient).toBe('307 https://shop.example/lamp');
+    await page.getByRole('button', { name: 'Undo', exact: true }).click();
+    await expect.poll(() => hop('map'), patient).toBe('307 https://shop.example/map');
+    await page.getByRole('button', { name: 'Do it again' }).click();
+    await expect.poll(() => hop('map'), patient).toBe('307 https://shop.example/lamp');
+    await page.keyboard.press('ControlOrMeta+z');
+    await expect.poll(() => hop('map'), patient).toBe('307 https://shop.example/map');
+    await page.getByRole('button', { name: 'Import, export' }).click();
+  });
+
   it('with the same wrong word in 333 rows are mended once for all', async () => {
     const { page } = desk;
     const rows = Array.from(

@@ -366,6 +366,7 @@ const separators: Readonly<Record<string, string>> = {
             }}
             becomes {{ plan.renamed[0]?.to }})</template
           ><template v-if="plan.replaced.length > 0">, {{ count(plan.replaced.length) }} changed</template
+          ><template v-if="plan.same > 0">, {{ count(plan.same) }} here as they are</template
           ><template v-if="plan.skipped.length > 0">, {{ count(plan.skipped.length) }} left out</template>.
         </p>
         <v-btn

@@ -11,7 +11,7 @@ import { shortUrl } from './address.ts';
 import { takenPaths } from './taken.ts';
 import { qrSvg } from './qr.ts';
 
-/** What else can be done with a link: trace it, look at its history, test it on a phone, copy it, set it away. */
+/** What else can be done with a link: trace it, look at its history, test it on a phone, copy it, archive it. */
 const props = defineProps<{ link: Link; domain: Domain }>();
 const emit = defineEmits<{ done: []; removed: [] }>();
 const catalogue = useCatalogue();
@@ -19,8 +19,14 @@ const notice = useNotice();
 const router = useRouter();
 const phone = shallowRef<{ address: string; picture: string } | undefined>();
 const archiving = ref(false);
-const others = computed(() => catalogue.links.filter((link) => link.id !== props.link.id && !link.archived));
-const to = ref('');
+/** The links it can answer as, by their slugs. */
+const others = computed(() =>
+  catalogue.links
+    .filter((link) => link.id !== props.link.id && !link.archived)
+    .map(({ id, slug, title }) => ({ value: id, title: `as ${slug}`, props: { subtitle: title } }))
+    .sort((a, b) => a.title.localeCompare(b.title)),
+);
+const to = ref<string | null>(null);
 
 const star = () => {
   const { starred, ...rest } = props.link;
@@ -42,7 +48,7 @@ const duplicate = async () => {
   notice.did(`${copy.slug} is a copy of ${props.link.slug}.`, step);
 };
 const archive = async () => {
-  const target = catalogue.link(to.value);
+  const target = catalogue.link(to.value ?? undefined);
   const step = await catalogue.saveRecord('link', {
     ...props.link,
     archived: { at: Date.now(), ...(target && { to: target.id }) },
@@ -109,13 +115,14 @@ const showPhone = async () => {
       <button class="text-link remove" type="button" @click="remove">Remove this link</button>
     </div>
     <form v-if="archiving" class="archive" @submit.prevent="archive">
-      <label>
-        Its addresses then answer
-        <select v-model="to" class="small-field">
-          <option value="">gone (410)</option>
-          <option v-for="other in others" :key="other.id" :value="other.id">as {{ other.slug }}</option>
-        </select>
-      </label>
+      <v-autocomplete
+        v-model="to"
+        :items="others"
+        label="Its addresses then answer"
+        placeholder="gone (410)"
+        persistent-placeholder
+        clearable
+      />
       <v-btn type="submit" color="primary">Archive</v-btn>
     </form>
     <figure v-if="phone">
@@ -153,12 +160,9 @@ const showPhone = async () => {
 }
 .archive {
   display: flex;
-  justify-content: space-between;
+  align-items: center;
   gap: 10px;
-  margin-top: 8px;
-}
-select {
-  max-width: 150px;
+  margin-top: 12px;
 }
 figure {
   display: flex;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import type { AlikeWord, BadRow } from '#core/catalogue';
 import { count } from './formats.ts';
 
@@ -29,6 +29,13 @@ watch(
   () => props.rows,
   () => (drafts.value = new Map()),
 );
+/** Rows with a fault of their own come first; of the others it stands above already what is wrong. */
+const inOrder = computed(() => {
+  const said = new Set(props.alike.slice(0, shownAlike).map(({ message }) => message));
+  return props.rows
+    .map((row) => ({ row, own: row.problems.filter(({ message }) => !said.has(message)) }))
+    .toSorted((a, b) => Number(b.own.length > 0) - Number(a.own.length > 0));
+});
 const cellsOf = (row: BadRow) => drafts.value.get(row.line) ?? props.header.map((_, i) => row.cells[i] ?? ''); // a row may be shorter than its header
 const change = (row: BadRow, i: number, event: Event) => {
   const cells = [...cellsOf(row)];
@@ -57,7 +64,7 @@ const change = (row: BadRow, i: number, event: Event) => {
       <v-btn type="submit" color="primary" :disabled="!isChanged(one)">Mend all {{ count(one.rows) }}</v-btn>
     </form>
     <form
-      v-for="row in rows.slice(0, shown)"
+      v-for="{ row, own } in inOrder.slice(0, shown)"
       :key="row.line"
       @submit.prevent="emit('mend', row, cellsOf(row))"
     >
@@ -71,7 +78,7 @@ const change = (row: BadRow, i: number, event: Event) => {
         @input="change(row, i, $event)"
       />
       <v-btn type="submit" class="quiet-button">Mend</v-btn>
-      <span class="bad">{{ row.problems.map(({ message }) => message).join(' ') }}</span>
+      <span v-if="own.length > 0" class="bad">{{ own.map(({ message }) => message).join(' ') }}</span>
     </form>
     <p v-if="total > shown" class="quiet">and {{ count(total - shown) }} more</p>
   </section>

@@ -1,3 +1,4 @@
+import { dequal } from 'dequal';
 import type { Domain, Link } from '#core/catalogue';
 import type { GoodRow, LinkField } from './links.ts';
 
@@ -8,6 +9,8 @@ export type WhenTaken = 'skip' | 'rename' | 'replace';
 export interface ImportPlan {
   readonly made: readonly Link[];
   readonly replaced: readonly { readonly before: Link; readonly after: Link }[];
+  /** How many links are here just as their rows have them. */
+  readonly same: number;
   readonly renamed: readonly { readonly from: string; readonly to: string }[];
   readonly skipped: readonly { readonly line: number; readonly slug: string }[];
 }
@@ -131,9 +134,12 @@ export const planImport = (
       ? { ...link, archived: { at: link.archived.at, to } }
       : link;
   };
+  const compared = replaced.map(({ before, after }) => ({ before, after: resolved(after) }));
+  const different = compared.filter(({ before, after }) => !dequal(before, after));
   return {
     made: made.map(resolved),
-    replaced: replaced.map(({ before, after }) => ({ before, after: resolved(after) })),
+    replaced: different,
+    same: compared.length - different.length,
     renamed,
     skipped,
   };
