@@ -37,4 +37,4 @@ export { accountTag, replaceTag, unknownTag, unknownTagOf } from './tags.ts';
 export type { Followed, Trail } from './trail.ts';
 export { followValues, trailOf } from './trail.ts';
 export type { TracedHop, TraceEnd } from './traced.ts';
-export { ownership, programOfShortLink, withOwners } from './owners.ts';
+export { ownership, withOwners } from './owners.ts';
