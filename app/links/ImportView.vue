@@ -433,6 +433,10 @@ section {
   gap: 8px 20px;
   margin: 8px 0;
 }
+.how > * {
+  flex: 0 1 300px;
+  margin-top: 6px;
+}
 .unread {
   color: var(--copper);
   font-size: 13px;
