@@ -15,12 +15,12 @@ import EntrySection from './EntrySection.vue';
 import HopSection from './HopSection.vue';
 import Versions from '../waiting/Versions.vue';
 import { useLinkActions } from './linkActions.ts';
-import LinkMore from './LinkMore.vue';
 import MarksSection from './MarksSection.vue';
 import ReturnSection from './ReturnSection.vue';
 import SplitSection from './SplitSection.vue';
 import WillItPay from './WillItPay.vue';
 
+const LinkMore = defineAsyncComponent(() => import('./LinkMore.vue'));
 const NextSteps = defineAsyncComponent(() => import('./NextSteps.vue'));
 
 const props = defineProps<{ link: Link }>();

@@ -1,12 +1,19 @@
 <script setup lang="ts">
 import type { DateOrder, ReportProfile, ReportRole } from '#core/catalogue';
 import { reportRoles, element } from '#core/catalogue';
+import type { ReportChoices, ReportQuestion } from '#core/conversions';
 import type { OpenedFile } from './report.worker.ts';
 
 /** How a report is read: what each column holds, the order of its dates, its decimals, its zone. */
-const props = defineProps<{ opened: OpenedFile; profile: ReportProfile; asks: readonly string[] }>();
+const props = defineProps<{
+  opened: OpenedFile;
+  profile: ReportProfile;
+  asks: readonly ReportQuestion[];
+}>();
 const emit = defineEmits<{
-  correct: [profile: ReportProfile, answered: 'dates' | 'decimal' | 'columns' | 'zone'];
+  correct: [profile: ReportProfile, answered: ReportQuestion | 'zone'];
+  answer: [choices: ReportChoices];
+  role: [name: string, role: ReportRole];
 }>();
 
 const roleWords: Readonly<Record<ReportRole, string>> = {
@@ -32,8 +39,7 @@ const value = (event: Event) => (event.target instanceof HTMLSelectElement ? eve
 const isRole = (text: string): text is ReportRole => (reportRoles as readonly string[]).includes(text);
 const setRole = (name: string, event: Event) => {
   const role = value(event);
-  if (isRole(role))
-    emit('correct', { ...props.profile, columns: { ...props.profile.columns, [name]: role } }, 'columns');
+  if (isRole(role)) emit('role', name, role);
 };
 const setOrder = (event: Event) => {
   const order = orders.find(([one]) => one === value(event))?.[0];
@@ -46,6 +52,23 @@ const zones = Intl.supportedValuesOf('timeZone');
 
 <template>
   <section aria-label="How it is read">
+    <div v-if="asks.includes('amount') || asks.includes('at')" class="asked questions">
+      <v-select
+        v-if="asks.includes('amount')"
+        label="Which column is your commission?"
+        :items="[
+          ...opened.reading.candidates.amount.map((name) => ({ value: name, title: name })),
+          { value: '', title: 'None: it is priced by terms' },
+        ]"
+        @update:model-value="emit('answer', { amount: $event === '' ? null : $event })"
+      />
+      <v-select
+        v-if="asks.includes('at')"
+        label="Which column is the day of the sale?"
+        :items="[...opened.reading.candidates.at]"
+        @update:model-value="$event !== null && emit('answer', { at: $event })"
+      />
+    </div>
     <div class="wide">
       <table>
         <thead>
@@ -60,6 +83,7 @@ const zones = Intl.supportedValuesOf('timeZone');
               >
                 <option v-for="role in reportRoles" :key="role" :value="role">{{ roleWords[role] }}</option>
               </select>
+              <span class="quiet why">{{ opened.reading.why[name] ?? '' }}</span>
             </th>
           </tr>
         </thead>
@@ -138,6 +162,18 @@ th {
 }
 th select {
   display: block;
+}
+.questions {
+  display: grid;
+  gap: 8px;
+  max-width: 420px;
+  padding: 12px;
+}
+.why {
+  display: block;
+  min-height: 18px;
+  font-size: 12px;
+  font-weight: 400;
 }
 select {
   max-width: 200px;

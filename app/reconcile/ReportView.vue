@@ -3,12 +3,13 @@ import type { Remote } from 'comlink';
 import { proxy, wrap } from 'comlink';
 import { computed, onUnmounted, ref, shallowRef, toRaw } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import type { AlikeWord, BadRow, Network, ReportProfile } from '#core/catalogue';
+import type { AlikeWord, BadRow, Network, ReportProfile, ReportRole } from '#core/catalogue';
+import type { ReportChoices, ReportQuestion } from '#core/conversions';
 import { learnProfile, likelyCover } from '#core/conversions';
 import { useCatalogue } from '../data/catalogue.ts';
 import { newId } from '../data/random.ts';
 import { useNotice } from '../shell/notice.ts';
-import { count } from '../theme/formats.ts';
+import { count, money } from '../theme/formats.ts';
 import BadRows from '../theme/BadRows.vue';
 import ReportReadingFields from './ReportReadingFields.vue';
 import type { OpenedFile, ReadSummary, ReportWorker } from './report.worker.ts';
@@ -32,7 +33,10 @@ const network = computed(() => catalogue.network(networkId.value) ?? catalogue.n
 const file = shallowRef<File | undefined>();
 const opened = shallowRef<OpenedFile | undefined>();
 const profile = ref<ReportProfile | undefined>();
-const asks = ref<readonly string[]>([]);
+const asks = ref<readonly ReportQuestion[]>([]);
+const choices = ref<ReportChoices>({});
+/** What a person said of columns besides. */
+const roles = ref<Record<string, ReportRole>>({});
 const summary = shallowRef<ReadSummary | undefined>();
 const cover = ref({ from: '', until: '' });
 const problem = ref('');
@@ -73,6 +77,8 @@ const take = async (picked: File | undefined) => {
   problem.value = '';
   opened.value = undefined;
   summary.value = undefined;
+  choices.value = {};
+  roles.value = {};
   if (picked.size > mostBytes) {
     problem.value = `${picked.name} has ${Math.round(picked.size / 1024 / 1024)} MB; 100 MB are the most. Download a shorter stretch of days.`;
     return;
@@ -104,10 +110,28 @@ const stop = () => {
   summary.value = undefined;
   problem.value = 'You stopped it. Nothing was brought in.';
 };
-const correct = async (next: ReportProfile, answered: 'dates' | 'decimal' | 'columns' | 'zone') => {
+const correct = async (next: ReportProfile, answered: ReportQuestion | 'zone') => {
   profile.value = next;
   asks.value = asks.value.filter((what) => what !== answered);
   await read();
+};
+/** Takes an answer about a column; what stands in it may leave the order of dates or the decimals open. */
+const answer = async (given: ReportChoices) => {
+  if (!network.value || !opened.value) return;
+  choices.value = { ...choices.value, ...given };
+  const reading = await worker.remote.guess(plain(network.value), plain(choices.value));
+  opened.value = { ...opened.value, reading };
+  const { columns, ...how } = plain(reading.profile);
+  profile.value = { ...how, columns: { ...columns, ...roles.value } };
+  asks.value = reading.asks;
+  await read();
+};
+const setRole = async (name: string, role: ReportRole) => {
+  if (!profile.value) return;
+  const { [name]: _, ...others } = roles.value;
+  roles.value = role === 'amount' || role === 'at' ? others : { ...others, [name]: role };
+  if (role === 'amount' || role === 'at') return answer({ [role]: name });
+  await correct({ ...profile.value, columns: { ...profile.value.columns, [name]: role } }, 'columns');
 };
 const mend = async (row: BadRow, cells: readonly string[]) => {
   await worker.remote.mend(row.line, [...cells]);
@@ -188,6 +212,8 @@ const change = (event: Event) => {
       :profile="profile"
       :asks="asks"
       @correct="correct"
+      @answer="answer"
+      @role="setRole"
     />
     <p v-if="working" role="status">
       {{ progress > 0 ? `${count(progress)} rows read.` : 'Reading.' }}
@@ -209,6 +235,22 @@ const change = (event: Event) => {
           {{ count(summary.fresh) }} new, {{ count(summary.changed) }} changed since they were last reported,
           {{ count(summary.same) }} known already.
         </p>
+        <v-table v-if="!isClicks && summary.sums.length > 0" class="sums" density="compact">
+          <thead>
+            <tr>
+              <th scope="col">State</th>
+              <th scope="col">Rows</th>
+              <th scope="col">Commission</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="sum in summary.sums" :key="`${sum.currency} ${sum.status}`">
+              <td>{{ sum.status }}</td>
+              <td>{{ count(sum.rows) }}</td>
+              <td>{{ money(sum.minor, sum.currency) }}</td>
+            </tr>
+          </tbody>
+        </v-table>
         <p v-else role="status">Clicks of {{ count(summary.good) }} days and labels.</p>
         <p class="cover">
           It covers
@@ -265,6 +307,16 @@ header {
 }
 section {
   margin-top: 16px;
+}
+/* As wide as its figures, not as the screen. */
+.sums {
+  width: fit-content;
+  margin: 8px 0;
+  background: transparent;
+}
+.sums td:nth-child(n + 2),
+.sums th:nth-child(n + 2) {
+  text-align: right;
 }
 .cover {
   display: flex;

@@ -1,7 +1,7 @@
 import { expose } from 'comlink';
-import type { AlikeWord, BadRow, Network, Report, ReportProfile } from '#core/catalogue';
-import { alikeWords, element, mendAlike } from '#core/catalogue';
-import type { ReadReport, ReportReading, ReportTable } from '#core/conversions';
+import type { AlikeWord, BadRow, Network, Report, ReportProfile, Status } from '#core/catalogue';
+import { alikeWords, element, mendAlike, statuses } from '#core/catalogue';
+import type { ReadReport, ReportChoices, ReportReading, ReportTable } from '#core/conversions';
 import { compareRows, foldReports, guessReport, readReport, reportParts } from '#core/conversions';
 import { openReport } from '#core/formats';
 
@@ -26,6 +26,15 @@ export interface ReadSummary {
   readonly fresh: number;
   readonly changed: number;
   readonly same: number;
+  /** The money of the good rows by currency and state: what the network's own screen shows. */
+  readonly sums: readonly StateSum[];
+}
+
+export interface StateSum {
+  readonly currency: string;
+  readonly status: Status;
+  readonly rows: number;
+  readonly minor: number;
 }
 
 const sampleRows = 4;
@@ -35,6 +44,18 @@ let read: ReadReport | undefined;
 let fresh: ReadReport['rows'] = [];
 /** Rows that were mended, by their line. */
 const mended = new Map<number, readonly string[]>();
+
+const sumsOf = (rows: ReadReport['rows']): StateSum[] => {
+  const sums = new Map<string, StateSum>();
+  for (const { currency, status, amount } of rows) {
+    const key = `${currency} ${status}`;
+    const { rows: n, minor } = sums.get(key) ?? { rows: 0, minor: 0 };
+    // A row without an amount counts as a row; its money is priced by terms later.
+    sums.set(key, { currency, status, rows: n + 1, minor: minor + (amount ?? 0) });
+  }
+  const place = ({ currency, status }: StateSum) => `${currency} ${statuses.indexOf(status)}`;
+  return [...sums.values()].toSorted((a, b) => place(a).localeCompare(place(b)));
+};
 
 const readAll = (
   profile: ReportProfile,
@@ -61,6 +82,7 @@ const readAll = (
     fresh: compared.fresh.length,
     changed: compared.changed.length,
     same: compared.same,
+    sums: sumsOf(read.rows),
   };
 };
 
@@ -79,6 +101,11 @@ const api = {
       rows: table.rows.length,
       reading: guessReport(table, network),
     };
+  },
+  /** Says how the file would be read, with what a person answered. */
+  guess: (network: Network, choices: ReportChoices): ReportReading => {
+    if (!table) throw new Error('no file');
+    return guessReport(table, network, choices);
   },
   /** Reads every row, and compares with what earlier reports said. */
   read: readAll,

@@ -6,7 +6,7 @@ export { exponentOf, readAmount, sumByCurrency, writeAmount } from './money.ts';
 export type { ConversionEvent, ReadPostback } from './postback.ts';
 export { isPlaceholder } from './placeholder.ts';
 export { readPostback } from './postback.ts';
-export type { ReadReport, ReportReading, ReportTable } from './report.ts';
+export type { ReadReport, ReportChoices, ReportQuestion, ReportReading, ReportTable } from './report.ts';
 export { guessReport, learnProfile, readReport } from './report.ts';
 export { inferDateOrder, inferDecimal, readMoment, readReportAmount } from './reportCells.ts';
 export type { Reported } from './reported.ts';

@@ -32,6 +32,11 @@ const decimals: Readonly<Record<string, number>> = {
 /** How many decimals a currency has (its ISO 4217 exponent): JPY 0, EUR 2, KWD 3. */
 export const exponentOf = (currency: string): number => decimals[currency] ?? 2;
 
+const currencies: ReadonlySet<string> = new Set(Intl.supportedValuesOf('currency'));
+
+/** True for the code of a currency there is or was (ISO 4217, as the platform lists them). */
+export const knownCurrency = (code: string): boolean => currencies.has(code);
+
 const problem = (message: string): Checked<Minor> => ({ ok: false, problems: [{ path: 'amount', message }] });
 
 /**

@@ -10,6 +10,9 @@ import type {
 } from '#core/catalogue';
 import { isUlid, statuses, element } from '#core/catalogue';
 import { calendarDay, dayName } from '#core/hop';
+import { knownCurrency } from './money.ts';
+import type { ChosenColumn } from './reportColumns.ts';
+import { commissionColumn, dateColumn } from './reportColumns.ts';
 import {
   currencyIn,
   dateParts,
@@ -27,39 +30,49 @@ export interface ReportTable {
   readonly lines: readonly number[];
 }
 
+/** What a report may leave open: the order of its dates, its decimals, which column is the commission, the date, and the rest. */
+export type ReportQuestion = 'dates' | 'decimal' | 'amount' | 'at' | 'columns';
+
+/** What a person answered: the heading of the commission, null where no column holds it, and that of the date. */
+export interface ReportChoices {
+  readonly amount?: string | null;
+  readonly at?: string;
+}
+
 /** How a report would be read, and how sure that is. */
 export interface ReportReading {
   readonly profile: ReportProfile;
   /** What has to be asked, because the file leaves it open. */
-  readonly asks: readonly ('dates' | 'decimal' | 'columns')[];
-  /** Why the dates are read so, as a sentence. */
+  readonly asks: readonly ReportQuestion[];
+  /** Headings of the columns of which one has to be chosen as commission or date; empty where that is not asked. */
+  readonly candidates: { readonly amount: readonly string[]; readonly at: readonly string[] };
+  /** Why a column was taken or not, in a few words, by its heading. */
+  readonly why: Readonly<Record<string, string>>;
+  /** What is not sure, and why the dates are read so, as sentences. */
   readonly because: string;
   readonly kind: 'conversions' | 'clicks';
 }
 
-const names: Readonly<Record<Exclude<ReportRole, 'nothing'>, RegExp>> = {
+/** Roles told by headings one by one; commission and date are told by all columns together. */
+const names: Readonly<Record<Exclude<ReportRole, 'nothing' | 'amount' | 'at'>, RegExp>> = {
   txn: /^(?:.*\b)?(?:transaction|txn|order|sale|lead|conversion|action|reference)(?:\s*(?:id|no|nr|number|#))?$|^id$/i,
   click: /sub.?id|click.?(?:id|ref)|^ref\s?\d?$|^k\d$|^tag$|^note$|^s\d$|tracking/i,
   program: /program|campaign|merchant|advertiser|offer|deal|shop/i,
   event: /^(?:kind|event|goal|type|what|action type)$/i,
   status: /status|state|^result$|^outcome$/i,
-  amount: /commission|payout|reward|earning|amount|provision|revenue/i,
   currency: /currency|^cur$/i,
-  at: /date|^day$|when|^at$|created|datum/i,
   time: /^time$|^hour$|zeit/i,
   clicks: /^(?:clicks?|visits?|hits?)$/i,
   label: /label|link|source|placement/i,
 };
-const order: readonly Exclude<ReportRole, 'nothing'>[] = [
+const order: readonly (keyof typeof names)[] = [
   'clicks',
   'currency',
   'time',
-  'at',
   'status',
   'event',
   'click',
   'txn',
-  'amount',
   'program',
   'label',
 ];
@@ -74,23 +87,39 @@ const roleOf = (name: string, cells: readonly string[]): ReportRole => {
   const words = name.replace(/[_-]+/g, ' ').trim();
   for (const role of order)
     if (names[role].test(words)) {
-      const dated = () => shareOf(cells, (cell) => dateParts(cell) !== undefined) > 0.5;
-      if (role === 'time' && dated()) return 'at';
-      if (role === 'at' && shareOf(cells, (cell) => dateParts(cell) !== undefined) < 0.5) continue;
+      // What holds whole dates is no time of day, and no transaction.
+      if (shareOf(cells, (cell) => dateParts(cell) !== undefined) > 0.5) continue;
       return role;
     }
-  if (shareOf(cells, (cell) => isUlid(cell.trim())) > 0.6) return 'click';
-  if (shareOf(cells, (cell) => dateParts(cell) !== undefined) > 0.9) return 'at';
-  return 'nothing';
+  return shareOf(cells, (cell) => isUlid(cell.trim())) > 0.6 ? 'click' : 'nothing';
+};
+
+/** A column that was chosen, that the network's reports have told, or that is found. */
+const chosenOr = (
+  choice: string | null | undefined,
+  header: readonly string[],
+  isTold: boolean | undefined,
+  find: () => ChosenColumn,
+): ChosenColumn => {
+  const none: ChosenColumn = { column: undefined, candidates: [], why: new Map() };
+  if (choice !== undefined) {
+    const { why } = find();
+    const column = choice === null ? -1 : header.indexOf(choice);
+    return { column: column < 0 ? undefined : column, candidates: [], why };
+  }
+  return isTold ? none : find();
 };
 
 /**
  * Reads how a report is to be read: the role of each column, the order of its dates, its decimals. What was learned of
  * the network before is taken where the headings are the same.
+ *
+ * @param choices what a person answered of it
  */
 export const guessReport = (
   table: ReportTable,
   network: Pick<Network, 'zone' | 'currency' | 'report'>,
+  choices: ReportChoices = {},
 ): ReportReading => {
   // What a column holds shows in a thousand rows from all over the file.
   const every = Math.max(1, Math.floor(table.rows.length / 1000));
@@ -101,18 +130,41 @@ export const guessReport = (
   const known = before && table.header.every((name) => Object.hasOwn(before.columns, name));
   const columns: Record<string, ReportRole> = {};
   const taken = new Set<ReportRole>();
+  const cells = table.header.map((_, i) => column(i));
+  const told = (role: ReportRole) => table.header.some((name) => before?.columns[name] === role);
+  // What a person said of this network's reports holds; what never stood in them is told by all columns together.
+  const amounts = chosenOr(choices.amount, table.header, known || told('amount'), () =>
+    commissionColumn(table.header, cells),
+  );
+  const days = chosenOr(choices.at, table.header, known || told('at'), () => dateColumn(table.header, cells));
   for (const [i, name] of table.header.entries()) {
-    let role = before?.columns[name] ?? roleOf(name, column(i));
+    const found =
+      i === amounts.column
+        ? 'amount'
+        : i === days.column
+          ? 'at'
+          : amounts.why.has(i) || days.why.has(i) || [...amounts.candidates, ...days.candidates].includes(i)
+            ? 'nothing'
+            : roleOf(name, element(cells[i]));
+    const earlier = before?.columns[name];
+    const isAnswered =
+      [choices.amount, choices.at].includes(name) ||
+      (earlier === 'amount' && choices.amount !== undefined) ||
+      (earlier === 'at' && choices.at !== undefined);
+    let role = isAnswered ? found : (earlier ?? found);
     if (role !== 'nothing' && taken.has(role)) role = 'nothing';
     taken.add(role);
     columns[name] = role;
   }
   const indexOf = (role: ReportRole) => table.header.findIndex((name) => columns[name] === role);
-  const asks: ReportReading['asks'][number][] = [];
-  const dateColumn = indexOf('at');
+  const kind = taken.has('clicks') && !taken.has('amount') && !taken.has('txn') ? 'clicks' : 'conversions';
+  const asks: ReportQuestion[] = [];
+  if (kind === 'conversions' && amounts.candidates.length > 0) asks.push('amount');
+  if (days.candidates.length > 0) asks.push('at');
+  const dateAt = indexOf('at');
   // Every date of the file counts: one proof among a thousand is enough.
-  const dates = inferDateOrder(dateColumn < 0 ? [] : table.rows.map((row) => row[dateColumn] ?? ''));
-  if (dates.order === undefined && !known) asks.push('dates');
+  const dates = inferDateOrder(dateAt < 0 ? [] : table.rows.map((row) => row[dateAt] ?? ''));
+  if (dates.order === undefined && !known && dateAt >= 0) asks.push('dates');
   const currencies = column(indexOf('currency'));
   const decimal =
     indexOf('amount') < 0
@@ -127,8 +179,10 @@ export const guessReport = (
     column(indexOf('amount')).some((cell) => /\d[.,]\d{3}(?!\d)/.test(cell))
   )
     asks.push('decimal');
-  const kind = taken.has('clicks') && !taken.has('amount') && !taken.has('txn') ? 'clicks' : 'conversions';
-  if (!taken.has('at') || (kind === 'conversions' && !taken.has('amount') && !taken.has('txn')))
+  if (
+    (!taken.has('at') && days.candidates.length === 0) ||
+    (kind === 'conversions' && !taken.has('amount') && !taken.has('txn') && amounts.candidates.length === 0)
+  )
     asks.push('columns');
   const how = { ymd: 'year, month, day', dmy: 'day, month, year', mdy: 'month, day, year' };
   const chosen = dates.order ?? before?.dates ?? 'dmy';
@@ -140,13 +194,28 @@ export const guessReport = (
       zone: before?.zone ?? network.zone,
     },
     asks,
-    because: dates.mixed
-      ? 'The dates contradict each other: some can only be day first, some only month first.'
-      : dates.order
-        ? `Dates are ${how[dates.order]}: ${dates.proofs} of them can be read in no other way.`
-        : known
-          ? `Dates are ${how[chosen]}, as in the last report of this network.`
-          : 'Every date could be read in two ways. Say which number is the day.',
+    candidates: {
+      amount: asks.includes('amount') ? amounts.candidates.map((i) => element(table.header[i])) : [],
+      at: days.candidates.map((i) => element(table.header[i])),
+    },
+    why: Object.fromEntries(
+      [...amounts.why, ...days.why].map(([i, words]) => [element(table.header[i]), words]),
+    ),
+    because: [
+      asks.includes('amount') ? 'Its headings do not say for sure which column is the commission.' : '',
+      asks.includes('at') ? 'Its headings do not say for sure which column is the day of the sale.' : '',
+      dateAt < 0
+        ? ''
+        : dates.mixed
+          ? 'The dates contradict each other: some can only be day first, some only month first.'
+          : dates.order
+            ? `Dates are ${how[dates.order]}: ${dates.proofs} of them can be read in no other way.`
+            : known
+              ? `Dates are ${how[chosen]}, as in the last report of this network.`
+              : 'Every date could be read in two ways. Say which number is the day.',
+    ]
+      .filter(Boolean)
+      .join(' '),
     kind,
   };
 };
@@ -254,8 +323,8 @@ export const readReport = (
 
     const amountCell = cell('amount');
     const currency = cell('currency').toUpperCase() || (currencyIn(amountCell) ?? network.currency);
-    if (!/^[A-Z]{3}$/.test(currency))
-      problems.push({ path: 'currency', message: `“${currency}” is no currency code such as EUR.` });
+    if (!knownCurrency(currency))
+      problems.push({ path: 'currency', message: `“${currency}” is no currency of ISO 4217, such as EUR.` });
     let amount: number | null = null;
     if (amountCell !== '') {
       const read = readReportAmount(amountCell, profile.decimal, currency);

@@ -1,0 +1,91 @@
+import type { Browser, Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { startBrowser } from './browser.ts';
+import { deskAndOthers } from './deskAndOthers.ts';
+
+const patient = { timeout: 15_000 };
+let browser: Browser;
+let desk: Awaited<ReturnType<typeof deskAndOthers>>;
+beforeAll(async () => {
+  browser = await startBrowser();
+  desk = await deskAndOthers(browser);
+});
+afterAll(async () => {
+  await desk.server.stop();
+  await browser.close();
+});
+
+const take = async (page: Page, name: string, lines: readonly string[]) => {
+  await desk.goTo('/report/net_harrowmead');
+  await page.locator('input[type=file]').setInputFiles({
+    name,
+    mimeType: 'text/csv',
+    buffer: Buffer.from(lines.join('\n')),
+  });
+};
+const header = 'Order ID;Click date;Event date;Order value;Amount;Currency;State';
+const sales = [
+  header,
+  'HM-1;30.09.2026;14.10.2026;100,00;3,00;EUR;approved',
+  'HM-2;02.10.2026;15.10.2026;40,50;1,22;EUR;approved',
+  'HM-3;03.10.2026;16.10.2026;20,00;0,60;EUR;pending',
+];
+/** The cells of the table of sums, row by row. */
+const sums = (page: Page) => page.locator('table').last().locator('tbody tr').allInnerTexts();
+
+describe('a report', () => {
+  it('with an order value beside an amount asks which is the commission, and shows the sums before it is brought in', async () => {
+    const { page } = desk;
+    await take(page, 'october.csv', sales);
+    await page.getByText('Its headings do not say for sure which column is the commission.').waitFor();
+    expect(await page.getByRole('button', { name: /^Bring in/ }).count()).toBe(0);
+    // Of two dates the sale's own is taken.
+    expect(await page.getByLabel('What Event date holds').inputValue()).toBe('at');
+    await page.getByText('date of something else').waitFor();
+    await page.getByRole('combobox', { name: 'Which column is your commission?' }).click({ force: true });
+    await page.getByRole('option', { name: 'Amount', exact: true }).dispatchEvent('click');
+    await page.getByText('3 rows are good').waitFor();
+    expect((await sums(page)).map((row) => row.replaceAll('\t', ' '))).toEqual([
+      'pending 1 €0.60',
+      'approved 2 €4.22',
+    ]);
+    await page.getByRole('button', { name: 'Bring in 3 rows' }).click();
+    await page.getByText('They are brought in.').waitFor();
+    const stored = async () => {
+      const network = await desk.stored('net_harrowmead');
+      return network?.value?.['report'];
+    };
+    await expect
+      .poll(stored, patient)
+      .toMatchObject({ columns: { Amount: 'amount', 'Order value': 'nothing', 'Event date': 'at' } });
+  });
+
+  it('of the same shape is brought in with one press, and a wrong choice is taken back with all it brought', async () => {
+    const { page } = desk;
+    await take(page, 'november.csv', [header, 'HM-4;03.11.2026;16.11.2026;50,00;1,50;EUR;approved']);
+    await page.getByText('1 row is good').waitFor();
+    expect((await sums(page)).map((row) => row.replaceAll('\t', ' '))).toEqual(['approved 1 €1.50']);
+    // The person chooses wrongly, brings it in, and takes it back.
+    await page.getByLabel('What Order value holds').selectOption('amount');
+    await expect
+      .poll(async () => (await sums(page)).map((row) => row.replaceAll('\t', ' ')), patient)
+      .toEqual(['approved 1 €50.00']);
+    await page.getByRole('button', { name: 'Bring in 1 row' }).click();
+    await page.getByText('They are brought in.').waitFor();
+    await page.getByRole('button', { name: 'Undo', exact: true }).click();
+    await page.getByText('It is undone.').waitFor();
+    await expect
+      .poll(async () => (await desk.stored('net_harrowmead'))?.value?.['report'], patient)
+      .toMatchObject({ columns: { Amount: 'amount', 'Order value': 'nothing' } });
+    await take(page, 'november.csv', [header, 'HM-4;03.11.2026;16.11.2026;50,00;1,50;EUR;approved']);
+    await page.getByText('1 new, 0 changed').waitFor();
+    expect((await sums(page)).map((row) => row.replaceAll('\t', ' '))).toEqual(['approved 1 €1.50']);
+  });
+
+  it('in a currency that there is not is refused row by row', async () => {
+    const { page } = desk;
+    await take(page, 'odd.csv', [header, 'HM-5;03.11.2026;16.11.2026;50,00;1,50;XQZ;approved']);
+    await page.getByText('“XQZ” is no currency of ISO 4217').waitFor();
+    expect(await page.getByRole('button', { name: /^Bring in|^Keep that/ }).isDisabled()).toBe(true);
+  });
+});
