@@ -217,7 +217,7 @@ describe('a month with awkward networks', () => {
     const give = (name: string, content: string | Buffer) =>
       input.setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(content) });
     await give('page.csv', '<html>log in</html>');
-    await page.getByText('This is a web page, not a report').waitFor();
+    await page.getByText('This is a web page without a table of rows').waitFor();
     await give('cut.xlsx', Buffer.from('PK\u0003\u0004 and then nothing'));
     await page.getByText(/This workbook cannot be read/).waitFor();
     await give('empty.csv', '');

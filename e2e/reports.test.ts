@@ -88,4 +88,31 @@ describe('a report', () => {
     await page.getByText('“XQZ” is no currency of ISO 4217').waitFor();
     expect(await page.getByRole('button', { name: /^Bring in|^Keep that/ }).isDisabled()).toBe(true);
   });
+
+  it('under title lines, with a total, is read as it stands, and its heading can be pointed at', async () => {
+    const { page } = desk;
+    const lines = [
+      'sep=;',
+      'Conversions of nl-4471;October',
+      '',
+      header,
+      'HM-7;01.10.2026;20.10.2026;50,00;1,50;EUR;approved',
+      'HM-8;01.10.2026;21.10.2026;60,00;1,80;EUR;approved',
+      'HM-9;01.10.2026;22.10.2026;10,00;0,30;EUR;approved',
+      'Total;;22.10.2026;120,00;3,60;;',
+    ];
+    await take(page, 'titled.csv', lines);
+    await page.getByText('3 rows are good').waitFor();
+    await page.getByText('2: Conversions of nl-4471 · October').waitFor();
+    await page.getByText('Line 8 is a total and left out').waitFor();
+    expect((await sums(page)).map((row) => row.replaceAll('\t', ' '))).toEqual(['approved 3 €3.60']);
+    const heading = page.getByLabel('Heading on line');
+    expect(await heading.inputValue()).toBe('4');
+    await heading.fill('5');
+    await heading.press('Enter');
+    await page.getByLabel('What HM-7 holds').waitFor();
+    await heading.fill('4');
+    await heading.press('Enter');
+    await page.getByText('3 rows are good').waitFor();
+  });
 });

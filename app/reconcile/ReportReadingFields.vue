@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { computed } from 'vue';
 import type { DateOrder, ReportProfile, ReportRole } from '#core/catalogue';
 import { reportRoles, element } from '#core/catalogue';
 import type { ReportChoices, ReportQuestion } from '#core/conversions';
@@ -14,6 +15,7 @@ const emit = defineEmits<{
   correct: [profile: ReportProfile, answered: ReportQuestion | 'zone'];
   answer: [choices: ReportChoices];
   role: [name: string, role: ReportRole];
+  heading: [line: number];
 }>();
 
 const roleWords: Readonly<Record<ReportRole, string>> = {
@@ -47,6 +49,12 @@ const setOrder = (event: Event) => {
 };
 const setDecimal = (event: Event) =>
   emit('correct', { ...props.profile, decimal: value(event) === ',' ? ',' : '.' }, 'decimal');
+const before = computed(() => props.opened.aside.filter(({ why }) => why === 'before the heading'));
+const after = computed(() => props.opened.aside.filter(({ why }) => why !== 'before the heading'));
+const setHeading = (event: Event) => {
+  const line = Number(event.target instanceof HTMLInputElement ? event.target.value : '');
+  if (Number.isInteger(line) && line >= 0) emit('heading', line);
+};
 const zones = Intl.supportedValuesOf('timeZone');
 </script>
 
@@ -69,6 +77,9 @@ const zones = Intl.supportedValuesOf('timeZone');
         @update:model-value="$event !== null && emit('answer', { at: $event })"
       />
     </div>
+    <p v-for="line in before" :key="line.line" class="quiet aside mono">
+      {{ line.line }}: {{ line.cells.filter(Boolean).join(' · ') }}
+    </p>
     <div class="wide">
       <table>
         <thead>
@@ -101,7 +112,24 @@ const zones = Intl.supportedValuesOf('timeZone');
         </tbody>
       </table>
     </div>
+    <p v-for="line in after" :key="line.line" class="quiet aside">
+      Line {{ line.line }} is {{ line.why }} and left out:
+      <span class="mono">{{ line.cells.filter(Boolean).join(' · ') }}</span>
+    </p>
+    <p v-if="opened.asideCount > opened.aside.length" class="quiet aside">
+      and {{ opened.asideCount - opened.aside.length }} more lines that are no rows
+    </p>
     <p class="how">
+      <label v-if="!opened.format.startsWith('JSON')"
+        >Heading on line
+        <input
+          class="small-field line"
+          type="number"
+          min="0"
+          :value="opened.headerLine"
+          title="0 where the file has no heading"
+          @change="setHeading"
+      /></label>
       <label :class="{ asked: asks.includes('dates') }"
         >Dates
         <select class="small-field" :value="asks.includes('dates') ? '' : profile.dates" @change="setOrder">
@@ -168,6 +196,14 @@ th select {
   gap: 8px;
   max-width: 420px;
   padding: 12px;
+}
+.aside {
+  margin: 2px 0;
+  font-size: 13px;
+  overflow-wrap: anywhere;
+}
+.line {
+  width: 64px;
 }
 .why {
   display: block;

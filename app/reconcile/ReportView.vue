@@ -71,7 +71,8 @@ const read = async () => {
   }
 };
 const rowsOf = (n: number) => `${count(n)} ${n === 1 ? 'row' : 'rows'}`;
-const take = async (picked: File | undefined) => {
+/** Reads a file; with its heading on the line a person pointed at. */
+const take = async (picked: File | undefined, headerLine?: number) => {
   const reporting = network.value;
   if (!picked || !reporting) return;
   problem.value = '';
@@ -86,7 +87,7 @@ const take = async (picked: File | undefined) => {
   file.value = picked;
   working.value = true;
   try {
-    const found = await worker.remote.open(picked, plain(reporting));
+    const found = await worker.remote.open(picked, plain(reporting), headerLine);
     if ('message' in found) {
       problem.value = `${picked.name}: ${found.message}`;
       return;
@@ -199,7 +200,7 @@ const change = (event: Event) => {
       <span class="quiet">{{
         opened
           ? `${count(opened.rows)} rows, ${opened.format}`
-          : 'CSV, tabs, semicolons, XLSX or JSON lines, as the network hands it out'
+          : 'CSV, tabs, semicolons, XLSX, JSON or a saved table, as the network hands it out'
       }}</span>
     </label>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
@@ -214,6 +215,7 @@ const change = (event: Event) => {
       @correct="correct"
       @answer="answer"
       @role="setRole"
+      @heading="take(file, $event)"
     />
     <p v-if="working" role="status">
       {{ progress > 0 ? `${count(progress)} rows read.` : 'Reading.' }}
@@ -313,6 +315,9 @@ section {
   width: fit-content;
   margin: 8px 0;
   background: transparent;
+}
+.sums td {
+  font-size: 14px;
 }
 .sums td:nth-child(n + 2),
 .sums th:nth-child(n + 2) {

@@ -3,6 +3,7 @@ import type { AlikeWord, BadRow, Network, Report, ReportProfile, Status } from '
 import { alikeWords, element, mendAlike, statuses } from '#core/catalogue';
 import type { ReadReport, ReportChoices, ReportReading, ReportTable } from '#core/conversions';
 import { compareRows, foldReports, guessReport, readReport, reportParts } from '#core/conversions';
+import type { AsideLine } from '#core/formats';
 import { openReport } from '#core/formats';
 
 /** How the columns of a dropped file look, and how it would be read. */
@@ -11,6 +12,11 @@ export interface OpenedFile {
   readonly header: readonly string[];
   readonly sample: readonly (readonly string[])[];
   readonly rows: number;
+  /** Lines that are no rows: before the heading, totals, notes; the first of them. */
+  readonly aside: readonly AsideLine[];
+  readonly asideCount: number;
+  /** Line of the heading, from 1; 0 where there is none. */
+  readonly headerLine: number;
   readonly reading: ReportReading;
 }
 
@@ -39,6 +45,7 @@ export interface StateSum {
 
 const sampleRows = 4;
 const mostBad = 100;
+const mostAside = 12;
 let table: ReportTable | undefined;
 let read: ReadReport | undefined;
 let fresh: ReadReport['rows'] = [];
@@ -88,17 +95,25 @@ const readAll = (
 
 const api = {
   /** Reads a file and says how it would be read. Its rows stay here. */
-  open: async (file: Blob, network: Network): Promise<OpenedFile | { readonly message: string }> => {
+  open: async (
+    file: Blob,
+    network: Network,
+    headerLine?: number,
+  ): Promise<OpenedFile | { readonly message: string }> => {
     table = undefined;
     mended.clear();
-    const opened = await openReport(new Uint8Array(await file.arrayBuffer()));
+    const opened = await openReport(new Uint8Array(await file.arrayBuffer()), headerLine);
     if (!opened.ok) return { message: opened.message };
     ({ table } = opened);
+    const { aside, headerLine: at } = opened.table;
     return {
       format: opened.format,
       header: table.header,
       sample: table.rows.slice(0, sampleRows),
       rows: table.rows.length,
+      aside: aside.slice(0, mostAside),
+      asideCount: aside.length,
+      headerLine: at,
       reading: guessReport(table, network),
     };
   },

@@ -41,29 +41,39 @@ export const headings = (cells: readonly string[]): string[] => {
   });
 };
 
-/**
- * Reads CSV, TSV or semicolon-separated text (RFC 4180, and what people make of it): delimiter and header are found.
- * Without a header the columns are called by their numbers.
- */
-export const readTable = (text: string): CsvTable => {
+/** Every line of a text that holds anything, as cells; the delimiter is found, or told by a `sep=` line. */
+export const readGrid = (text: string): { rows: string[][]; lines: number[]; delimiter: string } => {
   const lines: number[] = [];
-  const all: string[][] = [];
-  const body = text.replace(/^\uFEFF/, '');
-  const { delimiter } = Papa.parse<string[]>(body.slice(0, sniffed), {
-    preview: 20,
-    skipEmptyLines: 'greedy',
-    delimitersToGuess: [',', ';', '\t', '|'],
-  }).meta;
-  let line = 1;
+  const rows: string[][] = [];
+  const whole = text.replace(/^\uFEFF/, '');
+  const told = /^sep=(.)\r?\n/i.exec(whole);
+  const body = told ? whole.slice(told[0].length) : whole;
+  const delimiter =
+    told?.[1] ??
+    Papa.parse<string[]>(body.slice(0, sniffed), {
+      preview: 20,
+      skipEmptyLines: 'greedy',
+      delimitersToGuess: [',', ';', '\t', '|'],
+    }).meta.delimiter;
+  let line = told ? 2 : 1;
   for (const cells of Papa.parse<string[]>(body, { delimiter }).data) {
     if (cells.some((cell) => cell.trim() !== '')) {
-      all.push(cells.map(unguard));
+      rows.push(cells.map(unguard));
       lines.push(line);
     }
     line += 1;
     // A quoted cell may go on over several lines.
     for (const cell of cells) if (cell.includes('\n')) line += cell.split('\n').length - 1;
   }
+  return { rows, lines, delimiter };
+};
+
+/**
+ * Reads CSV, TSV or semicolon-separated text (RFC 4180, and what people make of it): delimiter and header are found.
+ * Without a header the columns are called by their numbers.
+ */
+export const readTable = (text: string): CsvTable => {
+  const { rows: all, lines, delimiter } = readGrid(text);
   const [first = []] = all;
   if (all.length > 0 && looksLikeHeader(first, all.slice(1, 20)))
     return { header: headings(first), rows: all.slice(1), lines: lines.slice(1), delimiter };

@@ -15,4 +15,5 @@ export { parseNdjson, readNdjson } from './ndjson.ts';
 export type { DecodedText } from './text.ts';
 export { decodeText } from './text.ts';
 export type { OpenedReport } from './reportFile.ts';
+export type { AsideLine } from './reportGrid.ts';
 export { openReport } from './reportFile.ts';

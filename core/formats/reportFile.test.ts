@@ -20,6 +20,8 @@ describe('a report file', () => {
           ['HM-2', '13.10.2026', '4'],
         ],
         lines: [2, 3],
+        aside: [],
+        headerLine: 1,
       },
     });
     expect(await openReport(bytes.slice(0, bytes.length / 2))).toMatchObject({
@@ -50,10 +52,117 @@ describe('a report file', () => {
   it('is refused with the reason when it is something else', async () => {
     for (const [bytes, words] of [
       [new Uint8Array(), 'empty'],
-      [strToU8('<!doctype html><p>log in'), 'web page'],
+      [strToU8('<!doctype html><p>log in'), 'web page without a table'],
+      [strToU8('%PDF-1.7\n%âãÏÓ'), 'PDF, made to be printed'],
+      [strToU8('[1, 2]'), 'without a list of rows'],
+      [strToU8('Order;Commission\n'), 'no row under a heading'],
       [Uint8Array.of(0xd0, 0xcf, 0x11, 0xe0), 'old kind'],
       [Uint8Array.of(1, 0, 2, 0), 'no text'],
     ] as const)
       expect(await openReport(bytes)).toMatchObject({ ok: false, message: expect.stringContaining(words) });
+  });
+});
+
+/** The table of a file and what was set aside, with the reasons. */
+const opened = async (text: string, headerLine?: number) => {
+  const file = await openReport(strToU8(text), headerLine);
+  if (!file.ok) throw new Error(file.message);
+  const { header, rows, lines, aside } = file.table;
+  return { format: file.format, header, rows, lines, aside: aside.map(({ line, why }) => [line, why]) };
+};
+const orders = [
+  'HM-1;12.10.2026;13,83',
+  'HM-2;13.10.2026;4,00',
+  'HM-3;14.10.2026;0,60',
+  'HM-4;15.10.2026;2,00',
+];
+const header = 'Order;Date;Commission';
+
+describe('a table in a report file', () => {
+  it('is found under title lines, and what stands before it is set aside', async () => {
+    expect(
+      await opened(['Report of conversions', 'Account;nl-4471', '', header, ...orders].join('\n')),
+    ).toMatchObject({
+      header: ['Order', 'Date', 'Commission'],
+      lines: [5, 6, 7, 8],
+      aside: [
+        [1, 'before the heading'],
+        [2, 'before the heading'],
+      ],
+    });
+  });
+
+  it('is read by the delimiter a sep line tells, also where it is none of the usual', async () => {
+    expect(await opened(`sep=^\n${[header, ...orders].join('\n').replaceAll(';', '^')}`)).toMatchObject({
+      header: ['Order', 'Date', 'Commission'],
+      rows: orders.map((order) => order.split(';')),
+      lines: [3, 4, 5, 6],
+    });
+  });
+
+  it.each([
+    ['by its word', 'Total;;20,43'],
+    ['by its word in another language', 'Gesamtsumme;;20,43'],
+    ['by its word, with a date', 'Summe;31.10.2026;20,43'],
+    ['by being the sum, without a word', ';;20,43'],
+    ['by being the sum, with a date', ';31.10.2026;20,43'],
+  ])('has a total: %s', async (_, total) => {
+    expect(await opened([header, ...orders, total].join('\n'))).toMatchObject({
+      lines: [2, 3, 4, 5],
+      aside: [[6, 'a total']],
+    });
+  });
+
+  it('keeps rows that only look like a total, and sets notes aside', async () => {
+    const rows = [
+      ...orders,
+      // An order number of its own, a shop called so, an amount that is no sum.
+      'HM-5;16.10.2026;20,43',
+      'Total Optics 7;17.10.2026;1,00',
+      'HM-6;;9,99',
+    ];
+    expect(await opened([header, ...rows, '', 'All times are those of Berlin'].join('\n'))).toMatchObject({
+      lines: [2, 3, 4, 5, 6, 7, 8],
+      aside: [[10, 'a note']],
+    });
+  });
+
+  it('has the heading a person points at, or none', async () => {
+    const text = ['Kind;When;What', header, ...orders].join('\n');
+    expect((await opened(text, 2)).header).toEqual(['Order', 'Date', 'Commission']);
+    expect((await opened(orders.join('\n'), 0)).header).toEqual(['Column 1', 'Column 2', 'Column 3']);
+    expect((await opened(orders.join('\n'))).rows).toHaveLength(4);
+  });
+
+  it('is read from JSON: a list, one inside an object, objects inside of its rows', async () => {
+    const list = [
+      { id: 'os-1', commission: { amount: '13.83', currency: 'EUR' } },
+      { id: 'os-2', commission: { amount: '4.00', currency: 'JPY' }, status: 'ok' },
+    ];
+    const table = {
+      header: ['id', 'commission.amount', 'commission.currency', 'status'],
+      rows: [
+        ['os-1', '13.83', 'EUR', ''],
+        ['os-2', '4.00', 'JPY', 'ok'],
+      ],
+    };
+    expect(await opened(JSON.stringify(list))).toMatchObject(table);
+    expect(
+      await opened(JSON.stringify({ meta: { pages: [1] }, data: { rows: list } }, undefined, 2)),
+    ).toMatchObject(table);
+  });
+
+  it('is read from a table of a page that was saved under another name', async () => {
+    const cells = (line: string, tag: string) =>
+      `<tr>${line
+        .split(';')
+        .map((cell) => `<${tag}>${cell}</${tag}>`)
+        .join('')}</tr>`;
+    const page = `<html><body><table><tr><td>menu</td></tr></table><table><thead>${cells(header, 'th')}</thead><tbody>${orders.map((order) => cells(order, 'td')).join('')}</tbody></table></body></html>`;
+    expect(await opened(page)).toMatchObject({
+      format: 'a table of a web page',
+      header: ['Order', 'Date', 'Commission'],
+      rows: orders.map((order) => order.split(';')),
+    });
   });
 });

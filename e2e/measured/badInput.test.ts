@@ -91,13 +91,15 @@ describe('reports of every kind', () => {
         .waitFor();
   });
 
-  it('tells columns of the same heading apart', async () => {
+  it('tells columns of the same heading apart, and asks which of two dates is the sale’s', async () => {
     await give(
       'twice.csv',
       'Order,Date,Date,Commission,Currency\nD-1,2026-10-06 10:00,2026-10-20 10:00,4.00,EUR\n',
     );
     await page.getByLabel('What Date holds').waitFor();
     await page.getByLabel('What Date (2) holds').waitFor();
+    await page.getByRole('combobox', { name: 'Which column is the day of the sale?' }).click({ force: true });
+    await page.getByRole('option', { name: 'Date', exact: true }).dispatchEvent('click');
     await good(1);
     expect(await page.getByLabel('What Date holds').inputValue()).toBe('at');
     expect(await page.getByLabel('What Date (2) holds').inputValue()).toBe('nothing');
