@@ -249,7 +249,7 @@ const change = (event: Event) => {
             <tr v-for="sum in summary.sums" :key="`${sum.currency} ${sum.status}`">
               <td>{{ sum.status }}</td>
               <td>{{ count(sum.rows) }}</td>
-              <td>{{ money(sum.minor, sum.currency) }}</td>
+              <td>{{ sum.minor === null ? 'priced by terms' : money(sum.minor, sum.currency) }}</td>
             </tr>
           </tbody>
         </v-table>

@@ -40,7 +40,8 @@ export interface StateSum {
   readonly currency: string;
   readonly status: Status;
   readonly rows: number;
-  readonly minor: number;
+  /** Null where none of the rows brings an amount: terms price them. */
+  readonly minor: number | null;
 }
 
 const sampleRows = 4;
@@ -56,9 +57,8 @@ const sumsOf = (rows: ReadReport['rows']): StateSum[] => {
   const sums = new Map<string, StateSum>();
   for (const { currency, status, amount } of rows) {
     const key = `${currency} ${status}`;
-    const { rows: n, minor } = sums.get(key) ?? { rows: 0, minor: 0 };
-    // A row without an amount counts as a row; its money is priced by terms later.
-    sums.set(key, { currency, status, rows: n + 1, minor: minor + (amount ?? 0) });
+    const { rows: n, minor } = sums.get(key) ?? { rows: 0, minor: null };
+    sums.set(key, { currency, status, rows: n + 1, minor: amount === null ? minor : amount + (minor ?? 0) });
   }
   const place = ({ currency, status }: StateSum) => `${currency} ${statuses.indexOf(status)}`;
   return [...sums.values()].toSorted((a, b) => place(a).localeCompare(place(b)));

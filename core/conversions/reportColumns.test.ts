@@ -314,6 +314,17 @@ describe('the column of the commission', () => {
         'Percentuale',
         'Tarief',
       ],
+      /** Numbers that are no money, whatever is written over them. */
+      other: [
+        'Commission ID',
+        'Sale number',
+        'Order no.',
+        'Provision Nr',
+        'Commission group',
+        'Order quantity',
+        'Sale',
+        'Amount of items, count',
+      ],
     };
     fc.assert(
       fc.property(
@@ -322,15 +333,17 @@ describe('the column of the commission', () => {
           value: fc.option(fc.constantFrom(...words.value)),
           fee: fc.option(fc.constantFrom(...words.fee)),
           rate: fc.option(fc.constantFrom(...words.rate)),
+          other: fc.option(fc.constantFrom(...words.other)),
           seed: fc.infiniteStream(fc.nat()),
         }),
-        ({ commission, value, fee: cost, rate, seed }) => {
+        ({ commission, value, fee: cost, rate, other, seed }) => {
           const columns: Column[] = [
             [commission, paid],
             ...(value === null || value === commission ? [] : [[value, worth] as const]),
             ...(cost === null ? [] : [[cost, fee] as const]),
             ...(rate === null ? [] : [[rate, percent] as const]),
             ['Order', orders],
+            ...(other === null ? [] : [[other, orders] as const]),
           ];
           const mixed = columns
             .map((column) => ({ column, at: seed.next().value }))

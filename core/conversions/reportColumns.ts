@@ -1,6 +1,6 @@
 import { currencyIn, dateParts, inferDecimal, readReportAmount } from './reportCells.ts';
 import type { DateKind, MoneyKind } from './reportHeadings.ts';
-import { dateKind, isOwnShare, moneyKind } from './reportHeadings.ts';
+import { dateKind, isNoMoney, isOwnShare, moneyKind } from './reportHeadings.ts';
 
 /** Which column holds something, or those of which a person has to say it. Columns are by their place, from 0. */
 export interface ChosenColumn {
@@ -82,7 +82,7 @@ export const commissionColumn = (
     // What is called a sale alone may be its number.
     const isNamed =
       kind !== undefined && (filled === 0 || (isMoney && (shows || !/^\s*sales?\s*$/i.test(heading))));
-    return isNamed || (isMoney && shows && moneyKind(heading) === undefined && !isDated(cells))
+    return isNamed || (isMoney && shows && kind === undefined && !isNoMoney(heading) && !isDated(cells))
       ? [{ index, heading, kind, cells, numbers }]
       : [];
   });

@@ -43,11 +43,19 @@ const moneyWords: readonly (readonly [MoneyKind, RegExp])[] = [
   ],
 ];
 
+/** What is no money whatever else its heading says: numbers, names, states, days, currencies of something. */
+const noMoney =
+  /\b(?:ids?|no|nr|num|numbers?|nummer|numero|ref|reference|referenz|count|anzahl|cantidad|aantal|nombre|qty|quantity|menge|quantite|quantita|type|typ|tipo|status|state|stato|estado|etat|code|sku|ean|name|currency|wahrung|devise|moneda|valuta|date|datum|fecha|data|day|time|group|plan|model)\b/;
+
 /** What a heading says of a column of money; undefined where it says nothing. */
 export const moneyKind = (heading: string): MoneyKind | undefined => {
   const words = plain(heading);
+  if (noMoney.test(words)) return undefined;
   return moneyWords.find(([, form]) => form.test(words))?.[0];
 };
+
+/** True for a heading that says its column is no money. */
+export const isNoMoney = (heading: string): boolean => noMoney.test(plain(heading));
 
 /** True for a heading that speaks of the person who places links: their commission, not everybody's. */
 export const isOwnShare = (heading: string): boolean =>
