@@ -31,6 +31,7 @@ const action = fc.oneof(
   { weight: 2, arbitrary: fc.record({ do: fc.constant('archive' as const), of: fc.nat(3), to: fc.nat(4) }) },
   { weight: 1, arbitrary: fc.record({ do: fc.constant('bring back' as const), of: fc.nat(3) }) },
   { weight: 5, arbitrary: fc.record({ do: fc.constant('undo' as const) }) },
+  { weight: 3, arbitrary: fc.record({ do: fc.constant('redo' as const) }) },
   { weight: 2, arbitrary: fc.record({ do: fc.constant('restore' as const), of: fc.nat(3), to: fc.nat(9) }) },
   { weight: 2, arbitrary: fc.record({ do: fc.constant('import' as const), of: fc.nat(3) }) },
   { weight: 1, arbitrary: fc.record({ do: fc.constant('remove' as const), of: fc.nat(3) }) },
@@ -44,6 +45,8 @@ class World {
   readonly rows = new Map<string, Row>();
   readonly #waiting = new Map<string, Waiting>();
   readonly #steps: Step[][] = [];
+  /** What undid steps, to be done again. */
+  readonly #undone: Step[][] = [];
   readonly #versions = new Map<string, Link[]>();
   #version = 0;
   #changes = 0;
@@ -72,7 +75,8 @@ class World {
     return this.rows.get('dom_see')?.value as Domain; // it is never removed
   }
 
-  #save(edits: readonly Edit[], keeps = true): void {
+  /** Saves edits as one step; gives it, the last edit first. */
+  #perform(edits: readonly Edit[]): Step[] {
     const steps = edits.map((edit): Step => {
       const before = this.rows.get(edit.record)?.value ?? null;
       const entry = afterEdit(edit, this.rows.get(edit.record), this.#waiting.get(edit.record), this.#make);
@@ -82,7 +86,23 @@ class World {
         this.#versions.set(edit.record, [...(this.#versions.get(edit.record) ?? []), after as Link]); // of this kind
       return { kind: edit.kind, record: edit.record, before, after };
     });
-    if (keeps) this.#steps.push(steps.reverse());
+    return steps.reverse();
+  }
+
+  #save(edits: readonly Edit[]): void {
+    this.#steps.push(this.#perform(edits));
+    this.#undone.length = 0;
+  }
+
+  /** Undoes a step, or does again what was undone; gives what that did. */
+  #reverse(steps: readonly Step[]): Step[] {
+    return this.#perform(
+      steps.map(({ kind, record, before, after }) => ({
+        kind,
+        record,
+        value: undoChange(before, after, this.rows.get(record)?.value ?? null).value,
+      })),
+    );
   }
 
   #take({ record, row, waiting }: ReturnType<typeof afterEdit>): void {
@@ -159,15 +179,13 @@ class World {
         return edit(this.link(act.of), ({ archived: _, ...link }) => link);
       case 'undo': {
         const steps = this.#steps.pop();
-        if (!steps) return;
-        return this.#save(
-          steps.map(({ kind, record, before, after }) => ({
-            kind,
-            record,
-            value: undoChange(before, after, this.rows.get(record)?.value ?? null).value,
-          })),
-          false,
-        );
+        if (steps) this.#undone.push(this.#reverse(steps));
+        return;
+      }
+      case 'redo': {
+        const steps = this.#undone.pop();
+        if (steps) this.#steps.push(this.#reverse(steps));
+        return;
       }
       case 'restore': {
         const versions = this.#versions.get(ids[act.of] ?? '') ?? [];
@@ -189,7 +207,7 @@ const worlds = fc.tuple(...ids.map((id, i) => anyLink({ id, domain: 'dom_see', s
 const actions = fc.array(action, { minLength: 1, maxLength: 25 });
 
 describe('nothing once placed breaks', () => {
-  it('whatever is renamed, grouped, undone, restored, imported or archived, each address answers for its link: property', () => {
+  it('whatever is renamed, grouped, undone, done again, restored, imported or archived, each address answers for its link: property', () => {
     fc.assert(
       fc.property(worlds, actions, (links, acts) => {
         const world = new World(links);
