@@ -63,14 +63,26 @@ const numberIn = (cell: string): number | undefined => {
   return Number.isNaN(whole) ? undefined : decimals === 1 || decimals === 2 ? whole / 10 ** decimals : whole;
 };
 
-/** True where a cell of the row is the sum of those above it in its column, of three rows at least. */
-const isSum = (row: readonly string[], above: readonly (readonly string[])[]): boolean =>
-  above.length >= 3 &&
+/** The sums of each column of a growing list of rows. What was added up once is not added up again: there may be many rows. */
+const makeSums = (rows: readonly (readonly string[])[]) => {
+  const sums: number[] = [];
+  let done = 0;
+  return (column: number): number => {
+    for (; done < rows.length; done++)
+      for (const [i, cell] of element(rows[done]).entries()) sums[i] = (sums[i] ?? 0) + (numberIn(cell) ?? 0);
+    return sums[column] ?? 0;
+  };
+};
+
+/** Fewer rows make no total: two numbers may be alike by chance. */
+const fewestAbove = 3;
+/** True where a cell of the row is the sum of those above it in its column. */
+const isSum = (row: readonly string[], above: number, sumOf: (column: number) => number): boolean =>
+  above >= fewestAbove &&
   row.some((cell, i) => {
     const total = numberIn(cell);
     if (total === undefined || total === 0 || !/[.,]\d{1,2}\D*$/.test(cell.trim())) return false;
-    const sum = above.reduce((all, other) => all + (numberIn(other[i] ?? '') ?? 0), 0);
-    return Math.abs(sum - total) < 0.005;
+    return Math.abs(sumOf(i) - total) < 0.005;
   });
 
 /**
@@ -103,13 +115,16 @@ export const findTable = ({ rows, lines }: Grid, headerLine?: number): FoundTabl
       : headings(trimmed(element(rows[found]), width));
   const body: (readonly string[])[] = [];
   const bodyLines: number[] = [];
+  const sumOf = makeSums(body);
   /** How many cells the last rows of the table have. */
   const lately: number[] = [];
   for (let i = found + 1; i < rows.length; i++) {
     const cells = element(rows[i]);
     const filled = filledIn(cells);
     const usual = lately.length === 0 ? header.length : Math.min(...lately);
-    const why = whyAside(cells, filled, usual, body, header);
+    const why = whyAside(cells, filled < usual, filled === 1 && usual > 1 && header.length > 2, () =>
+      isSum(cells, body.length, sumOf),
+    );
     const line = element(lines[i]);
     if (why) {
       aside.push({ line, cells, why });
@@ -137,16 +152,14 @@ const isTotalWord = (word: string): boolean =>
 
 const whyAside = (
   cells: readonly string[],
-  filled: number,
-  usual: number,
-  above: readonly (readonly string[])[],
-  header: readonly string[],
+  isShort: boolean,
+  isSentence: boolean,
+  sums: () => boolean,
 ): AsideLine['why'] | undefined => {
-  const isShort = filled < usual;
   const word = cells.find((cell) => /\p{Letter}/u.test(cell));
-  if (word !== undefined && isTotalWord(word) && (isShort || isSum(cells, above))) return 'a total';
+  if (word !== undefined && isTotalWord(word) && (isShort || sums())) return 'a total';
   if (!isShort) return undefined;
-  if (isSum(cells, above)) return 'a total';
+  if (sums()) return 'a total';
   // A single cell in a table of several is a sentence about it.
-  return filled === 1 && header.length > 2 && usual > 1 ? 'a note' : undefined;
+  return isSentence ? 'a note' : undefined;
 };
