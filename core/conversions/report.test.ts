@@ -34,13 +34,32 @@ describe('a date in a report', () => {
     ['12 Oct 2026 21:22', '', 'dmy', 'Europe/London', '2026-10-12T20:22:00.000Z'],
     ['October 12, 2026', '', 'mdy', 'UTC', '2026-10-12T00:00:00.000Z'],
     ['3/4/26', '', 'dmy', 'UTC', '2026-04-03T00:00:00.000Z'],
+    // Months by the names `Intl` has for them.
+    ['12. Oktober 2026', '', 'dmy', 'UTC', '2026-10-12T00:00:00.000Z'],
+    ['3 de mayo de 2026', '', 'dmy', 'UTC', '2026-05-03T00:00:00.000Z'],
+    ['12 août 2026', '', 'dmy', 'UTC', '2026-08-12T00:00:00.000Z'],
+    ['12 Mrz 2026', '', 'dmy', 'UTC', '2026-03-12T00:00:00.000Z'],
+    ['12-Okt-2026', '', 'dmy', 'UTC', '2026-10-12T00:00:00.000Z'],
+    // Seconds and milliseconds since 1970, and a spreadsheet's days: 1 is the first of January 1900 there (ECMA-376 §18.17.4.1).
+    ['1791840160', '', 'ymd', 'Europe/Berlin', '2026-10-12T21:22:40.000Z'],
+    ['1791840160000', '', 'ymd', 'Europe/Berlin', '2026-10-12T21:22:40.000Z'],
+    ['46307', '', 'ymd', 'UTC', '2026-10-12T00:00:00.000Z'],
+    ['46307.8907407407', '', 'ymd', 'UTC', '2026-10-12T21:22:40.000Z'],
   ] as const)('%s %s (%s, %s) is %s', (cell, time, order, zone, expected) =>
     expect(iso(readMoment(cell, time, order, zone))).toBe(expected),
   );
-  it.each(['', 'yesterday', '31.06.2026', '2026-13-01', '12/10/2026 25:00', '12/10', '1.2.345'])(
-    '%s is none',
-    (cell) => expect(readMoment(cell, '', 'dmy', 'UTC')).toBeUndefined(),
-  );
+  it.each([
+    '',
+    'yesterday',
+    '31.06.2026',
+    '2026-13-01',
+    '12/10/2026 25:00',
+    '12/10',
+    '1.2.345',
+    '12 sol 2026',
+    '7',
+    '123456789',
+  ])('%s is none', (cell) => expect(readMoment(cell, '', 'dmy', 'UTC')).toBeUndefined());
   it('takes the order from the whole column, and asks where every date could be read both ways', () => {
     expect(inferDateOrder(['03/04/2026', '13/04/2026'])).toMatchObject({ order: 'dmy', proofs: 1 });
     expect(inferDateOrder(['03/04/2026', '04/13/2026'])).toMatchObject({ order: 'mdy', proofs: 1 });

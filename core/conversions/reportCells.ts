@@ -1,9 +1,8 @@
 import type { DateOrder } from '#core/catalogue';
+import { foldText } from '#core/catalogue';
 import { momentIn } from '#core/hop';
 import type { Minor } from './money.ts';
 import { exponentOf } from './money.ts';
-
-const months = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
 
 /** A date as three numbers in the order in which they stand, with the time of day and the zone where it has them. */
 interface DateParts {
@@ -22,11 +21,66 @@ interface DateParts {
 }
 
 const datePattern =
-  /^(\d{1,4})([./\-\s])\s?(\d{1,2}|[A-Za-z]{3,9})\.?\2\s?(\d{2,4})(?:[T,\s]+(.+))?$|^([A-Za-z]{3,9})\.? (\d{1,2}),? (\d{4})(?:[T,\s]+(.+))?$/;
+  /^(\d{1,4})([./\-\s])\s?(\d{1,2}|\p{Letter}{3,12})\.?\2\s?(\d{2,4})(?:[T,\s]+(.+))?$|^(\p{Letter}{3,12})\.? (\d{1,2}),? (\d{4})(?:[T,\s]+(.+))?$/u;
 const timePattern =
   /^(\d{1,2})(?::|h)(\d{2})(?::(\d{2})(?:[.,]\d+)?)?\s*([ap])?\.?(?:m\.?)?\s*(z|utc|gmt|[+-]\d{2}:?\d{2})?$/i;
 
-const monthOf = (word: string): number => months.indexOf(word.slice(0, 3).toLowerCase()) + 1;
+/** Languages of which months are read by their names. */
+const monthLanguages = ['en', 'de', 'fr', 'es', 'it', 'nl', 'pt', 'pl', 'sv', 'da', 'nb', 'fi', 'cs'];
+/**
+ * Months by their names, long and short, as `Intl` writes them inside a date, and an older short form of German (*common practice*);
+ * 0 for a name that two languages use otherwise.
+ */
+const readMonthNames = (): ReadonlyMap<string, number> => {
+  const found = new Map<string, number>([['mrz', 3]]);
+  for (const language of monthLanguages)
+    for (const month of ['long', 'short'] as const) {
+      const format = new Intl.DateTimeFormat(language, { day: 'numeric', month, timeZone: 'UTC' });
+      for (let n = 1; n <= 12; n++) {
+        const part = format.formatToParts(Date.UTC(2026, n - 1, 15)).find(({ type }) => type === 'month');
+        const name = foldText(part?.value ?? '').replace(/\.$/, '');
+        if (!/^\p{Letter}{3,}$/u.test(name)) continue;
+        found.set(name, (found.get(name) ?? n) === n ? n : 0);
+      }
+    }
+  return found;
+};
+let monthNames: ReadonlyMap<string, number> | undefined;
+const englishMonths =
+  'january february march april may june july august september october november december'.split(' ');
+
+/** The month a name stands for; 0 for none. English names may be cut to three letters or more. */
+const monthOf = (word: string): number => {
+  const name = foldText(word);
+  const english = englishMonths.findIndex((month) => name.length >= 3 && month.startsWith(name)) + 1;
+  if (english > 0) return english;
+  // The names of other languages are made only where they are needed.
+  monthNames ??= readMonthNames();
+  return monthNames.get(name) ?? 0;
+};
+
+/** A date with a month's name as the pattern below has it: `1. Oktober 2026`, `3 de octubre de 2026`. */
+const plainNames = (cell: string): string =>
+  /\p{Letter}{3}/u.test(cell)
+    ? cell
+        .replace(/(\d)(?:\.|º|er)?[ \u00A0]+(?:de |d['’])?(?=\p{Letter}{3})/iu, '$1 ')
+        .replace(/(\p{Letter}{3})\.?[ \u00A0]+de (?=\d)/iu, '$1 ')
+    : cell;
+
+/** A date written as a number: seconds or milliseconds since 1970 UTC, or a spreadsheet's days since the end of 1899. */
+const numberPattern = /^(?:\d{10}(?:\.\d+)?|\d{13}|[345]\d{4}(?:\.\d+)?)$/;
+/** True for a cell that may be such a number; where the heading does not speak of a date it is some other number. */
+export const isNumericDate = (cell: string): boolean => numberPattern.test(cell.trim());
+
+/** The day before the first of a spreadsheet's days, by which those since March 1900 are right. */
+const spreadsheetDays = Date.UTC(1899, 11, 30);
+const numericMoment = (cell: string, zone: string): number => {
+  const text = cell.trim();
+  if (/^\d{13}$/.test(text)) return Number(text);
+  if (/^\d{10}/.test(text)) return Math.round(Number(text) * 1000);
+  // Its clock knows no zone; its fractions of a day are not whole seconds.
+  return momentIn(zone, Math.round((spreadsheetDays + Number(text) * 86_400_000) / 1000) * 1000);
+};
 
 /** A time of day in milliseconds since midnight, 12 or 24 hours, with its offset from UTC where it has one. */
 const readTimeOfDay = (text: string): { time: number; offset: number | undefined } | undefined => {
@@ -70,7 +124,7 @@ export const dateParts = (cell: string, time = ''): DateParts | undefined => {
 };
 
 const readDate = (cell: string, time: string): DateParts | undefined => {
-  const match = datePattern.exec(cell.trim());
+  const match = datePattern.exec(plainNames(cell.trim()));
   if (!match) return undefined;
   const [, a = '', , b = '', c = '', rest = '', word, day = '', year = '', rest2 = ''] = match;
   const timeOfDay = readTimeOfDay(
@@ -89,7 +143,7 @@ const readDate = (cell: string, time: string): DateParts | undefined => {
           named: true,
           ...more,
         };
-  const named = /[A-Za-z]/.test(b);
+  const named = /\p{Letter}/u.test(b);
   const second = named ? monthOf(b) : Number(b);
   if (second === 0) return undefined;
   const yearFirst = a.length === 4;
@@ -117,7 +171,10 @@ export const inferDateOrder = (cells: readonly string[]): DateReading => {
   for (const cell of cells) {
     if (proofs.ymd + proofs.dmy + proofs.mdy >= enoughProofs) break;
     const parts = dateParts(cell);
-    if (!parts) continue;
+    if (!parts) {
+      if (isNumericDate(cell)) proofs.ymd += 1;
+      continue;
+    }
     if (parts.yearFirst) proofs.ymd += 1;
     else if (parts.named || parts.first > 12) proofs.dmy += 1;
     else if (parts.second > 12) proofs.mdy += 1;
@@ -142,7 +199,7 @@ export const readMoment = (
   zone: string,
 ): number | undefined => {
   const parts = dateParts(cell, time);
-  if (!parts) return undefined;
+  if (!parts) return isNumericDate(cell) && time === '' ? numericMoment(cell, zone) : undefined;
   const { first, second, third } = parts;
   const [year, month, day] =
     parts.yearFirst || order === 'ymd'

@@ -429,6 +429,14 @@ describe('the column of the date', () => {
       { asks: ['Date', 'Day'] },
     ],
     [[['Click date', day]], { asks: ['Click date'] }],
+    [
+      [
+        ['Created at', ['1791840160', '1791840161']],
+        ['Order', ['1791840160', '1791840161']],
+      ],
+      'Created at',
+    ],
+    [[['Order', ['46307', '46308']]], { asks: [] }],
     [[['Order', orders]], { asks: [] }],
   ])('of %j is %j', (columns, expected) => expect(of(columns)).toEqual(expected));
 });

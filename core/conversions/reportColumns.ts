@@ -1,6 +1,6 @@
-import { currencyIn, dateParts, inferDecimal, readReportAmount } from './reportCells.ts';
+import { currencyIn, dateParts, inferDecimal, isNumericDate, readReportAmount } from './reportCells.ts';
 import type { DateKind, MoneyKind } from './reportHeadings.ts';
-import { dateKind, isNoMoney, isOwnShare, moneyKind } from './reportHeadings.ts';
+import { dateKind, isNoMoney, isOwnShare, moneyKind, speaksOfDate } from './reportHeadings.ts';
 
 /** Which column holds something, or those of which a person has to say it. Columns are by their place, from 0. */
 export interface ChosenColumn {
@@ -144,6 +144,11 @@ const isDated = (cells: readonly string[]): boolean => {
   );
 };
 
+const isNumbered = (cells: readonly string[]): boolean => {
+  const filled = cells.filter((cell) => cell.trim() !== '');
+  return filled.length > 0 && filled.every(isNumericDate);
+};
+
 const ranks: Readonly<Record<DateKind, number>> = { conversion: 0, date: 1, other: 2 };
 
 /**
@@ -158,7 +163,9 @@ export const dateColumn = (
   const why = new Map<number, string>();
   const dated = header.flatMap((heading, index) => {
     const cells = columns[index] ?? [];
-    return isDated(cells) ? [{ index, kind: dateKind(heading), cells }] : [];
+    // A number is a date only where the heading says so.
+    const isDate = isDated(cells) || (speaksOfDate(heading) && isNumbered(cells));
+    return isDate ? [{ index, kind: dateKind(heading), cells }] : [];
   });
   for (const { index, kind } of dated) if (kind === 'other') why.set(index, 'date of something else');
   const best = Math.min(...dated.map(({ kind }) => ranks[kind]));

@@ -68,6 +68,12 @@ const otherDates =
 const ownDates =
   /sale|order|conversion|transaction|event|action|purchase|lead|booking|occur|verkauf|bestell|\bkauf|transaktion|ereignis|vente|commande|achat|venta|pedido|compra|transaccion|vendita|ordine|acquisto|transazione|verkoop|transactie|aankoop/;
 
+/** True for a heading that speaks of a day or a time. */
+export const speaksOfDate = (heading: string): boolean =>
+  /date|\b(?:day|time|timestamp|when|at|created|datum|tag|zeit|zeitpunkt|uhrzeit|jour|heure|fecha|dia|hora|data|giorno|ora|dag|tijd)\b|datum$|zeit$/.test(
+    plain(heading),
+  );
+
 /** What a heading says of a column of dates. */
 export const dateKind = (heading: string): DateKind => {
   const words = plain(heading);
