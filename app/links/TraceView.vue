@@ -21,11 +21,16 @@ const address = ref('');
 const link = computed(() =>
   catalogue.link(typeof route.query['link'] === 'string' ? route.query['link'] : undefined),
 );
+/** The address to begin with. What else somebody changes of the link meanwhile wipes no trace away. */
+const given = computed(() => {
+  const url = route.query['url'];
+  const domain = link.value && catalogue.domain(link.value.domain);
+  return typeof url === 'string' ? url : link.value && domain ? shortUrl(domain, link.value) : '';
+});
 watch(
-  [() => route.query['url'], link],
-  ([url, traced]) => {
-    const domain = traced && catalogue.domain(traced.domain);
-    address.value = typeof url === 'string' ? url : traced && domain ? shortUrl(domain, traced) : '';
+  given,
+  (text) => {
+    address.value = text;
     hops.value = [];
     end.value = undefined;
   },
