@@ -1,8 +1,8 @@
 import { dequal } from 'dequal';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { BulkChange, Conditions, HopChoices, Hours, Link } from '#core/catalogue';
-import { bulkPreview, redirectStatuses, relValues, undoChange } from '#core/catalogue';
+import type { BulkChange, Conditions, Hours, Link } from '#core/catalogue';
+import { bulkPreview, newDomain, redirectStatuses, relValues, undoChange } from '#core/catalogue';
 import { anyLink } from '../catalogue/testing/anyLink.ts';
 import { describeChange } from './index.ts';
 
@@ -18,18 +18,6 @@ const link: Link = {
   marks: {},
   notes: '',
   createdAt: 0,
-};
-const domainHop: HopChoices = {
-  status: 307,
-  cache: false,
-  hideReferrer: false,
-  pass: 'none',
-  page: 'none',
-  twice: false,
-  wait: { seconds: 0, text: '', button: '', progress: true },
-  frameTitle: '',
-  scripts: [],
-  robots: 'noindex, nofollow',
 };
 const told = (more: Partial<Link>, before: Link = link) =>
   describeChange(before, { ...before, ...more }).map(({ words }) => words);
@@ -62,7 +50,8 @@ describe('the history of a link', () => {
         { zone: 'Europe/Berlin' },
       ),
     ).toEqual([{ words: 'closes from 2026-12-01 20:00 (Europe/Berlin) to 2026-12-01 20:00 (Asia/Tokyo)' }]);
-    const defaults = { hop: domainHop, marks: { rel: [], newTab: true, title: '' } };
+    const { hop } = newDomain('dom_see', 'see.nightledge.example', 'Europe/Berlin');
+    const defaults = { hop, marks: { rel: [], newTab: true, title: '' } };
     expect(
       describeChange({ marks: { newTab: false } }, { hop: { status: 302 }, marks: {} }, { defaults }),
     ).toEqual([
