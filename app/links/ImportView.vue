@@ -6,20 +6,14 @@ import { useRouter } from 'vue-router';
 import type { AlikeWord, BadRow, RecordKind, Settings } from '#core/catalogue';
 import { addTo } from '#core/catalogue';
 import type { AnyRecord, ImportPlan, LinkField, WhenTaken } from '#core/formats';
-import {
-  columnsKey,
-  isLinkField,
-  linkFields,
-  planCatalogue,
-  writeCatalogue,
-  writeLinks,
-} from '#core/formats';
+import { columnsKey, isLinkField, linkFields, writeCatalogue, writeLinks } from '#core/formats';
 import type { CatalogueChange } from '../data/catalogue.ts';
 import { useCatalogue } from '../data/catalogue.ts';
 import { saveFile } from '../data/saveFile.ts';
 import { tellExported } from '../data/server.ts';
 import { useNotice } from '../shell/notice.ts';
 import { filesOf } from './droppedFiles.ts';
+import ImportCatalogue from './ImportCatalogue.vue';
 import BadRows from '../theme/BadRows.vue';
 import { count } from '../theme/formats.ts';
 import type { ImportWorker, ReadFile, ReadRows } from './import.worker.ts';
@@ -93,7 +87,6 @@ const take = async (picked: readonly File[]) => {
         : await worker.read(bytes, first.name, plain(catalogue.networks));
   file.value = read;
   rows.value = undefined;
-  withSettings.value = false;
   plan.value = undefined;
   if (read.kind === 'table') {
     const known = catalogue.settings.columns?.[columnsKey(read.header)];
@@ -156,30 +149,15 @@ const bring = async () => {
     `${count(made.length)} links are made${replaced.length > 0 ? `, ${count(replaced.length)} replaced` : ''}.`,
   );
 };
-/** What becomes of the records of a catalogue file. */
-const records = computed(() =>
-  file.value?.kind === 'catalogue' ? planCatalogue(file.value.records, catalogue.everyRecord()) : undefined,
-);
-const withSettings = ref(false);
-const settingsWords = (given: Settings) =>
-  [
-    `currency ${given.currency}`,
-    ...(given.filters?.length
-      ? [`${given.filters.length} ${given.filters.length === 1 ? 'filter' : 'filters'} of the list`]
-      : []),
-    ...(given.columns ? ['how columns of files are read'] : []),
-    ...(given.classification ? ['what counts as a visit'] : []),
-  ].join(', ');
-const bringRecords = (list: readonly AnyRecord[]) => {
-  const settings = withSettings.value ? records.value?.settings : undefined;
-  return keepAll(
+/** Brings records of a catalogue file in, and its settings where they were asked for. */
+const bringRecords = (list: readonly AnyRecord[], settings: Settings | undefined) =>
+  keepAll(
     [
       ...list.map(({ kind, value }) => ({ kind: kind as RecordKind, value })),
       ...(settings ? [{ kind: 'settings' as const, value: settings }] : []),
     ],
     `${count(list.length)} records are brought in${settings ? ', and the settings' : ''}.`,
   );
-};
 const today = new Date().toISOString().slice(0, 10);
 const exportCsv = () => {
   saveFile(`links-${today}.csv`, 'text/csv', writeLinks(catalogue.links, catalogue.domains));
@@ -285,49 +263,13 @@ const separators: Readonly<Record<string, string>> = {
         </li>
       </ul>
     </template>
-    <template v-else-if="file?.kind === 'catalogue' && records">
-      <p>
-        <strong>{{ name }}</strong>: {{ records.fresh.length }} records that are not here yet,
-        {{ records.known.length }} that are.
-      </p>
-      <p v-for="problem in file.problems" :key="problem" class="bad">{{ problem }}</p>
-      <p v-for="host in records.sameHosts" :key="host">
-        {{ host }} is here already: links of the file on it go to yours.
-      </p>
-      <p v-if="records.taken.length > 0" class="bad">
-        {{ linksWord(records.taken.length) }} of the file {{ records.taken.length === 1 ? 'is' : 'are' }} left
-        out, for another link here answers at
-        {{
-          records.taken
-            .slice(0, 3)
-            .map(({ path }) => path)
-            .join(', ')
-        }}{{ records.taken.length > 3 ? ' and more' : '' }}. Rename that one first, or change it by hand.
-      </p>
-      <v-checkbox
-        v-if="records.settings"
-        v-model="withSettings"
-        :label="`Take its settings too, instead of yours: ${settingsWords(records.settings)}`"
-      />
-      <div class="buttons">
-        <v-btn
-          color="primary"
-          :disabled="records.fresh.length === 0 && !withSettings"
-          :loading="working"
-          @click="bringRecords(records.fresh)"
-        >
-          Bring in what is not here
-        </v-btn>
-        <v-btn
-          v-if="records.known.length > 0"
-          class="quiet-button"
-          :loading="working"
-          @click="bringRecords([...records.fresh, ...records.known])"
-        >
-          Replace what is here too
-        </v-btn>
-      </div>
-    </template>
+    <import-catalogue
+      v-else-if="file?.kind === 'catalogue'"
+      :name="name"
+      :file="file"
+      :working="working"
+      @bring="bringRecords"
+    />
 
     <v-skeleton-loader
       v-if="(file?.kind === 'table' || file?.kind === 'redirects') && !rows"
@@ -426,8 +368,7 @@ th {
 section {
   margin-top: 18px;
 }
-.how,
-.buttons {
+.how {
   display: flex;
   flex-wrap: wrap;
   gap: 8px 20px;
