@@ -1,4 +1,4 @@
-import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { brotliCompressSync, gzipSync } from 'node:zlib';
@@ -14,8 +14,6 @@ const here = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 const compressed = (folder: string): Plugin => ({
   name: 'compressed',
   closeBundle: () => {
-    // After a build that failed there is nothing to compress, and its own error is what counts.
-    if (!existsSync(folder)) return;
     for (const name of readdirSync(folder, { recursive: true, encoding: 'utf8' }))
       if (/\.(?:js|css|svg)$/.test(name)) {
         const bytes = readFileSync(join(folder, name));
