@@ -30,6 +30,7 @@ const roleWords: Readonly<Record<ReportRole, string>> = {
   time: 'time of day',
   clicks: 'clicks',
   label: 'label',
+  coupon: 'coupon code',
   nothing: 'left out',
 };
 const orders: readonly (readonly [DateOrder, string])[] = [

@@ -19,6 +19,8 @@ const reportRow = v.strictObject({
   amount: v.nullable(minor),
   currency,
   at: moment,
+  /** The code of a coupon that was used. */
+  coupon: v.exactOptional(text(80)),
 });
 
 /** Clicks a network counted on one of its days. */
@@ -46,6 +48,10 @@ export const report = v.strictObject({
   until: localDay,
   rows: v.pipe(v.array(reportRow), v.maxLength(rowsPerPart)),
   clicks: v.pipe(v.array(clickRow), v.maxLength(rowsPerPart)),
+  /** It lists only a part of these days: nothing follows from what it does not list. */
+  part: v.exactOptional(v.literal(true)),
+  /** Keys of rows of these days that were known before and are listed no longer. */
+  gone: v.exactOptional(v.pipe(v.array(text(400)), v.maxLength(rowsPerPart))),
 });
 
 export const decisionKinds = ['accept', 'choose', 'write off', 'ask'] as const;

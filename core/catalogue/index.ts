@@ -30,6 +30,7 @@ export type {
   PageCoding,
   Role,
   Slot,
+  ClickPlace,
   DateOrder,
   ReportProfile,
   ReportRole,

@@ -134,9 +134,20 @@ export const reportRoles = [
   'time',
   'clicks',
   'label',
+  'coupon',
   'nothing',
 ] as const;
 export const dateOrders = ['ymd', 'dmy', 'mdy'] as const;
+
+export const orderKinds = ['items', 'newest'] as const;
+export const twinKinds = ['each', 'once'] as const;
+
+/** A piece of a value: by which sign it is cut, and which piece it is, from 0, counted from one end. */
+const clickPlace = v.strictObject({
+  by: v.pipe(v.string(), v.minLength(1), v.maxLength(5)),
+  from: v.picklist(['start', 'end']),
+  at: v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(9)),
+});
 
 const reportProfile = v.strictObject({
   /** Role of each column, by its heading. */
@@ -145,6 +156,14 @@ const reportProfile = v.strictObject({
   /** The sign before the decimals of an amount. */
   decimal: v.picklist(['.', ',']),
   zone,
+  /** What several rows of one order are: its items, added up, or its states, of which the newest counts. */
+  orders: v.exactOptional(v.picklist(orderKinds)),
+  /** Whether rows that are the same letter for letter count each, or once. */
+  twins: v.exactOptional(v.picklist(twinKinds)),
+  /** Where the click ID stands in a longer value. */
+  clickPlace: v.exactOptional(clickPlace),
+  /** Days written as numbers count from 1904, not from 1900. */
+  since1904: v.exactOptional(v.boolean()),
 });
 
 /** What of a postback profile nobody else may know. */
@@ -229,6 +248,7 @@ export type PageCoding = (typeof pageCodings)[number];
 export type ReportProfile = v.InferOutput<typeof reportProfile>;
 export type ReportRole = (typeof reportRoles)[number];
 export type DateOrder = (typeof dateOrders)[number];
+export type ClickPlace = v.InferOutput<typeof clickPlace>;
 export type PostbackProfile = v.InferOutput<typeof postback>;
 export type PostbackSecrets = Pick<PostbackProfile, (typeof postbackSecrets)[number]>;
 export type OpenNetwork = v.InferOutput<typeof openNetwork>;

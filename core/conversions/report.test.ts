@@ -175,8 +175,9 @@ describe('a report', () => {
       ['HM-4', '14.10.2026 08:00', '', '1,00', 'EUR'],
       ['HM-1', '15.10.2026 08:00', '', '1,00', 'EUR', 'open'],
     ]);
-    expect(good.map((row) => row.txn)).toEqual(['HM-1', 'HM-2']);
+    expect(good.map((row) => row.txn)).toEqual(['HM-2']);
     expect(bad.map(({ line, problems }) => [line, problems.map((problem) => problem.path)])).toEqual([
+      [2, ['txn']],
       [4, ['at', 'amount', 'status']],
       [5, ['']],
       [6, ['txn']],

@@ -1,26 +1,20 @@
-import type {
-  BadRow,
-  ClickRow,
-  Network,
-  Problem,
-  ReportProfile,
-  ReportRole,
-  ReportRow,
-  Status,
-} from '#core/catalogue';
-import { isUlid, statuses, element } from '#core/catalogue';
-import { calendarDay, dayName } from '#core/hop';
-import { knownCurrency } from './money.ts';
+import type { ClickPlace, Network, ReportProfile, ReportRole, Status } from '#core/catalogue';
+import { addTo, element } from '#core/catalogue';
+import { clickPlace, holdsClicks } from './clickInside.ts';
+import type { RowsOfOrders } from './orderRows.ts';
+import { rowsOfOrders } from './orderRows.ts';
 import type { ChosenColumn } from './reportColumns.ts';
-import { commissionColumn, dateColumn } from './reportColumns.ts';
+import { commissionColumn, dateColumn, decimalOf } from './reportColumns.ts';
 import {
   currencyIn,
   dateParts,
   inferDateOrder,
   inferDecimal,
+  isSpreadsheetDay,
   readMoment,
-  readReportAmount,
 } from './reportCells.ts';
+import { roleNamed } from './reportHeadings.ts';
+import { statusKey, statusOf } from './statusWords.ts';
 
 /** A table as a file gave it. */
 export interface ReportTable {
@@ -28,15 +22,28 @@ export interface ReportTable {
   readonly rows: readonly (readonly string[])[];
   /** Line of each row in the file, from 1. */
   readonly lines: readonly number[];
+  /** A workbook whose days count from 1904. */
+  readonly since1904?: boolean;
 }
 
-/** What a report may leave open: the order of its dates, its decimals, which column is the commission, the date, and the rest. */
-export type ReportQuestion = 'dates' | 'decimal' | 'amount' | 'at' | 'columns';
+/**
+ * What a report may leave open: the order of its dates, its decimals, which column is the commission, the date, and the rest;
+ * what its words for states mean, what several rows of one order are, whether rows alike letter for letter count each, and
+ * from when its days count.
+ */
+export type ReportQuestion =
+  'dates' | 'decimal' | 'amount' | 'at' | 'columns' | 'states' | 'orders' | 'twins' | 'epoch';
 
 /** What a person answered: the heading of the commission, null where no column holds it, and that of the date. */
 export interface ReportChoices {
   readonly amount?: string | null;
   readonly at?: string;
+}
+
+/** A word for a state that nobody knows here. */
+export interface UnknownState {
+  readonly word: string;
+  readonly rows: number;
 }
 
 /** How a report would be read, and how sure that is. */
@@ -51,47 +58,29 @@ export interface ReportReading {
   /** What is not sure, and why the dates are read so, as sentences. */
   readonly because: string;
   readonly kind: 'conversions' | 'clicks';
+  /** Words for states that have to be taught, the most frequent first. */
+  readonly states: readonly UnknownState[];
+  /** How many orders have several rows, and how many rows stand twice. */
+  readonly several: Pick<RowsOfOrders, 'orders' | 'twins'>;
 }
 
-/** Roles told by headings one by one; commission and date are told by all columns together. */
-const names: Readonly<Record<Exclude<ReportRole, 'nothing' | 'amount' | 'at'>, RegExp>> = {
-  txn: /^(?:.*\b)?(?:transaction|txn|order|sale|lead|conversion|action|reference)(?:\s*(?:id|no|nr|number|#))?$|^id$/i,
-  click: /sub.?id|click.?(?:id|ref)|^ref\s?\d?$|^k\d$|^tag$|^note$|^s\d$|tracking/i,
-  program: /program|campaign|merchant|advertiser|offer|deal|shop/i,
-  event: /^(?:kind|event|goal|type|what|action type)$/i,
-  status: /status|state|^result$|^outcome$/i,
-  currency: /currency|^cur$/i,
-  time: /^time$|^hour$|zeit/i,
-  clicks: /^(?:clicks?|visits?|hits?)$/i,
-  label: /label|link|source|placement/i,
-};
-const order: readonly (keyof typeof names)[] = [
-  'clicks',
-  'currency',
-  'time',
-  'status',
-  'event',
-  'click',
-  'txn',
-  'program',
-  'label',
-];
+/** More words than this are no states. */
+const mostStates = 12;
 
-const shareOf = (cells: readonly string[], holds: (cell: string) => boolean): number => {
+/** Role of a column by its name and by what stands in it, and how specific that is: the smaller the rank, the more. */
+const roleOf = (
+  name: string,
+  cells: readonly string[],
+): { readonly role: ReportRole; readonly rank: number } | undefined => {
+  // What can only be click IDs needs no name.
+  if (holdsClicks(cells)) return { role: 'click', rank: -1 };
+  const named = roleNamed(name);
+  if (!named) return undefined;
   const filled = cells.filter((cell) => cell.trim() !== '');
-  return filled.length === 0 ? 0 : filled.filter(holds).length / filled.length;
-};
-
-/** Role of a column by what stands in it; its name comes first. */
-const roleOf = (name: string, cells: readonly string[]): ReportRole => {
-  const words = name.replace(/[_-]+/g, ' ').trim();
-  for (const role of order)
-    if (names[role].test(words)) {
-      // What holds whole dates is no time of day, and no transaction.
-      if (shareOf(cells, (cell) => dateParts(cell) !== undefined) > 0.5) continue;
-      return role;
-    }
-  return shareOf(cells, (cell) => isUlid(cell.trim())) > 0.6 ? 'click' : 'nothing';
+  // What holds whole dates is no time of day, and no transaction.
+  if (filled.filter((cell) => dateParts(cell) !== undefined).length > filled.length / 2) return undefined;
+  if (named.role === 'status' && new Set(filled.map(statusKey)).size > mostStates) return undefined;
+  return named;
 };
 
 /** A column that was chosen, that the network's reports have told, or that is found. */
@@ -110,16 +99,55 @@ const chosenOr = (
   return isTold ? none : find();
 };
 
+/** The words for states that nobody knows here, the most frequent first. */
+const unknownStates = (
+  table: ReportTable,
+  column: number | undefined,
+  meaning: (word: string) => Status | undefined,
+): UnknownState[] => {
+  if (column === undefined) return [];
+  const times = new Map<string, number>();
+  for (const row of table.rows) {
+    const word = statusKey(row[column] ?? '');
+    if (word !== '') addTo(times, word);
+  }
+  return [...times]
+    .flatMap(([word, rows]) => (meaning(word) === undefined ? [{ word, rows }] : []))
+    .toSorted((a, b) => b.rows - a.rows);
+};
+
+const ordinals = ['', 'second ', 'third '];
+const clickPlaceWords = ({ by, from, at }: ClickPlace): string =>
+  at === 0
+    ? `the part ${from === 'start' ? 'before the first' : 'after the last'} ${by === ' ' ? 'space' : by}`
+    : `the ${ordinals[at] ?? `${at + 1}th `}part between ${by === ' ' ? 'spaces' : by}${from === 'end' ? ', from the end' : ''}`;
+
+/** No report reaches further back. */
+const longestMs = 3 * 365 * 86_400_000;
+/** The days between a spreadsheet's two ways of counting them (ECMA-376 §18.17.4.1). */
+const isSince1904 = (cells: readonly string[], now: number): 'open' | undefined => {
+  const days = cells.filter(isSpreadsheetDay);
+  if (days.length === 0 || !Number.isFinite(now)) return undefined;
+  const isNow = (since1904: boolean) =>
+    days.every((cell) => {
+      const at = readMoment(cell, '', 'ymd', 'UTC', since1904) ?? 0;
+      return at > now - longestMs && at < now + 2 * 86_400_000;
+    });
+  return !isNow(false) && isNow(true) ? 'open' : undefined;
+};
+
 /**
  * Reads how a report is to be read: the role of each column, the order of its dates, its decimals. What was learned of
  * the network before is taken where the headings are the same.
  *
  * @param choices what a person answered of it
+ * @param now the moment of reading, in milliseconds since 1970 UTC: no report is much older
  */
 export const guessReport = (
   table: ReportTable,
-  network: Pick<Network, 'zone' | 'currency' | 'report'>,
+  network: Pick<Network, 'zone' | 'currency' | 'report' | 'postback'>,
   choices: ReportChoices = {},
+  now: number = Infinity,
 ): ReportReading => {
   // What a column holds shows in a thousand rows from all over the file.
   const every = Math.max(1, Math.floor(table.rows.length / 1000));
@@ -137,23 +165,32 @@ export const guessReport = (
     commissionColumn(table.header, cells),
   );
   const days = chosenOr(choices.at, table.header, known || told('at'), () => dateColumn(table.header, cells));
-  for (const [i, name] of table.header.entries()) {
-    const found =
-      i === amounts.column
-        ? 'amount'
-        : i === days.column
-          ? 'at'
-          : amounts.why.has(i) || days.why.has(i) || [...amounts.candidates, ...days.candidates].includes(i)
-            ? 'nothing'
-            : roleOf(name, element(cells[i]));
+  const apart = new Set([
+    ...amounts.why.keys(),
+    ...days.why.keys(),
+    ...amounts.candidates,
+    ...days.candidates,
+  ]);
+  const found = table.header.map((name, i) => {
+    if (i === amounts.column) return { role: 'amount' as const, rank: -1 };
+    if (i === days.column) return { role: 'at' as const, rank: -1 };
+    const answered = [choices.amount, choices.at].includes(name);
     const earlier = before?.columns[name];
-    const isAnswered =
-      [choices.amount, choices.at].includes(name) ||
+    const isReplaced =
       (earlier === 'amount' && choices.amount !== undefined) ||
       (earlier === 'at' && choices.at !== undefined);
-    let role = isAnswered ? found : (earlier ?? found);
-    if (role !== 'nothing' && taken.has(role)) role = 'nothing';
-    taken.add(role);
+    // What a person said of this network's reports comes before what anything looks like.
+    if (earlier !== undefined && !answered && !isReplaced) return { role: earlier, rank: -2 };
+    return apart.has(i) ? undefined : roleOf(name, element(cells[i]));
+  });
+  for (const [i, name] of table.header.entries()) {
+    const own = found[i];
+    const better = found.some(
+      (other, n) =>
+        own && other?.role === own.role && (other.rank < own.rank || (other.rank === own.rank && n < i)),
+    );
+    const role = own && !better ? own.role : 'nothing';
+    if (role !== 'nothing') taken.add(role);
     columns[name] = role;
   }
   const indexOf = (role: ReportRole) => table.header.findIndex((name) => columns[name] === role);
@@ -169,10 +206,10 @@ export const guessReport = (
   const decimal =
     indexOf('amount') < 0
       ? '.'
-      : inferDecimal(
+      : (inferDecimal(
           column(indexOf('amount')),
           (i, cell) => currencies[i]?.trim().toUpperCase() || (currencyIn(cell) ?? network.currency),
-        );
+        ) ?? decimalOf(table.header, cells));
   if (
     decimal === undefined &&
     !known &&
@@ -186,12 +223,34 @@ export const guessReport = (
     asks.push('columns');
   const how = { ymd: 'year, month, day', dmy: 'day, month, year', mdy: 'month, day, year' };
   const chosen = dates.order ?? before?.dates ?? 'dmy';
+  const places = Object.fromEntries(
+    Object.values(columns).flatMap((role) => (role === 'nothing' ? [] : [[role, indexOf(role)]])),
+  ) as Partial<Record<ReportRole, number>>; // its keys are the roles of columns
+  const meaning = (word: string) => statusOf(word, network.postback.statuses);
+  const states = unknownStates(table, places.status, meaning);
+  const several = rowsOfOrders(table.header, table.rows, places);
+  const orders = before?.orders ?? several.are;
+  if (kind === 'conversions') {
+    if (states.length > 0) asks.push('states');
+    // What tells items from states is their amounts, so that column is asked about first.
+    if (orders === undefined && !several.onlyTwins && !asks.includes('amount')) asks.push('orders');
+    if (before?.twins === undefined && several.twins > 0) asks.push('twins');
+  }
+  const place =
+    before?.clickPlace ?? (places.click === undefined ? undefined : clickPlace(column(places.click)));
+  const since1904 =
+    table.since1904 ?? (known ? before.since1904 : undefined) ?? isSince1904(column(dateAt), now);
+  if (since1904 === 'open') asks.push('epoch');
   return {
     profile: {
       columns,
       dates: chosen,
       decimal: decimal ?? before?.decimal ?? '.',
       zone: before?.zone ?? network.zone,
+      ...(orders !== undefined && { orders }),
+      ...(before?.twins !== undefined && { twins: before.twins }),
+      ...(place !== undefined && { clickPlace: place }),
+      ...(since1904 === true && { since1904 }),
     },
     asks,
     candidates: {
@@ -199,11 +258,18 @@ export const guessReport = (
       at: days.candidates.map((i) => element(table.header[i])),
     },
     why: Object.fromEntries(
-      [...amounts.why, ...days.why].map(([i, words]) => [element(table.header[i]), words]),
+      [
+        ...amounts.why,
+        ...days.why,
+        ...(place === undefined || places.click === undefined
+          ? []
+          : [[places.click, clickPlaceWords(place)] as const]),
+      ].map(([i, words]) => [element(table.header[i]), words]),
     ),
     because: [
       asks.includes('amount') ? 'Its headings do not say for sure which column is the commission.' : '',
       asks.includes('at') ? 'Its headings do not say for sure which column is the day of the sale.' : '',
+      asks.includes('epoch') ? 'Its days are numbers that lie years back if they count from 1900.' : '',
       dateAt < 0
         ? ''
         : dates.mixed
@@ -217,6 +283,8 @@ export const guessReport = (
       .filter(Boolean)
       .join(' '),
     kind,
+    states,
+    several: { orders: several.orders, twins: several.twins },
   };
 };
 
@@ -225,163 +293,3 @@ export const learnProfile = (before: ReportProfile | undefined, read: ReportProf
   ...read,
   columns: { ...before?.columns, ...read.columns },
 });
-
-export interface ReadReport {
-  readonly rows: readonly ReportRow[];
-  readonly clicks: readonly ClickRow[];
-  readonly bad: readonly BadRow[];
-  /** First and last day, in the report's zone; empty texts when no row was good. */
-  readonly from: string;
-  readonly until: string;
-}
-
-const isStatus = (word: string): word is Status => (statuses as readonly string[]).includes(word);
-const words: Readonly<Record<string, Status>> = {
-  open: 'pending',
-  new: 'pending',
-  hold: 'pending',
-  confirmed: 'approved',
-  accepted: 'approved',
-  ok: 'approved',
-  locked: 'approved',
-  settled: 'paid',
-  cancelled: 'reversed',
-  canceled: 'reversed',
-  rejected: 'reversed',
-  declined: 'reversed',
-  void: 'reversed',
-  refunded: 'reversed',
-};
-
-/**
- * Reads the rows of a report, one by one: good ones as records, bad ones with their reasons. The order of the rows
- * does not matter. A row is known by its transaction and event, and by its day where the event recurs; without a
- * transaction by its content and how often it occurs.
- *
- * @param onProgress told of every thousandth row; ends the reading when it answers false
- */
-export const readReport = (
-  table: ReportTable,
-  profile: ReportProfile,
-  network: Pick<Network, 'currency' | 'postback'>,
-  onProgress: (done: number) => boolean = () => true,
-): ReadReport => {
-  const at: Partial<Record<ReportRole, number>> = {};
-  for (const [i, name] of table.header.entries()) {
-    const role = profile.columns[name];
-    if (role !== undefined && role !== 'nothing') at[role] ??= i;
-  }
-  const rows: ReportRow[] = [];
-  const clicks = new Map<string, ClickRow>();
-  const bad: BadRow[] = [];
-  const occurrences = new Map<string, number>();
-  const recurs: ReadonlySet<string> = new Set(network.postback.recurs);
-  let first = Infinity;
-  let last = -Infinity;
-  const countsClicks = at.clicks !== undefined && at.amount === undefined && at.txn === undefined;
-  const width = table.header.length;
-
-  for (const [i, cells] of table.rows.entries()) {
-    if (i % 1000 === 999 && !onProgress(i + 1)) break;
-    const problems: Problem[] = [];
-    const cell = (role: ReportRole): string => {
-      const index = at[role];
-      return index === undefined ? '' : (cells[index] ?? '').trim();
-    };
-    if (cells.length !== width)
-      problems.push({
-        path: '',
-        message: `It has ${cells.length} cells where the heading has ${width}.`,
-      });
-    const moment = readMoment(cell('at'), cell('time'), profile.dates, profile.zone);
-    if (moment === undefined)
-      problems.push({
-        path: 'at',
-        message:
-          cell('at') === ''
-            ? 'It has no date.'
-            : `“${`${cell('at')} ${cell('time')}`.trim()}” is no date in the order of the others.`,
-      });
-
-    if (countsClicks) {
-      const count = Number(cell('clicks').replace(/[.,\s']/g, ''));
-      if (cell('clicks') === '' || !Number.isSafeInteger(count) || count < 0)
-        problems.push({ path: 'clicks', message: `“${cell('clicks')}” is no number of clicks.` });
-      if (problems.length > 0 || moment === undefined) {
-        bad.push({ line: element(table.lines[i]), cells, problems });
-        continue;
-      }
-      const day = calendarDay(profile.zone, moment);
-      first = Math.min(first, day);
-      last = Math.max(last, day);
-      const label = cell('label') || cell('click') || cell('program');
-      const key = `${day} ${label}`;
-      const before = clicks.get(key);
-      clicks.set(key, { day: dayName(day), label, clicks: (before?.clicks ?? 0) + count });
-      continue;
-    }
-
-    const amountCell = cell('amount');
-    const currency = cell('currency').toUpperCase() || (currencyIn(amountCell) ?? network.currency);
-    if (!knownCurrency(currency))
-      problems.push({ path: 'currency', message: `“${currency}” is no currency of ISO 4217, such as EUR.` });
-    let amount: number | null = null;
-    if (amountCell !== '') {
-      const read = readReportAmount(amountCell, profile.decimal, currency);
-      if (read === undefined)
-        problems.push({
-          path: 'amount',
-          message: `“${amountCell}” is no amount of ${currency} with “${profile.decimal}” before the decimals.`,
-        });
-      else amount = read;
-    }
-    const word = cell('status').toLowerCase();
-    const status =
-      (Object.hasOwn(network.postback.statuses, word) ? network.postback.statuses[word] : undefined) ??
-      (isStatus(word) ? word : words[word]);
-    if (word !== '' && status === undefined)
-      problems.push({
-        path: 'status',
-        message: `“${cell('status')}” is no state this network is known to use.`,
-      });
-    if (problems.length > 0 || moment === undefined) {
-      bad.push({ line: element(table.lines[i]), cells, problems });
-      continue;
-    }
-    const day = calendarDay(profile.zone, moment);
-    first = Math.min(first, day);
-    last = Math.max(last, day);
-    const row = {
-      txn: cell('txn').slice(0, 200),
-      click: cell('click').slice(0, 200),
-      program: cell('program').slice(0, 200),
-      event: (cell('event') || 'sale').toLowerCase().slice(0, 80),
-      status: status ?? 'pending',
-      amount,
-      currency,
-      at: moment,
-    };
-    const content =
-      row.txn === ''
-        ? `${row.click}|${row.event}|${row.at}|${row.amount}`
-        : `${row.txn}|${row.event}${recurs.has(row.event) ? `|${dayName(day)}` : ''}`;
-    const occurrence = (occurrences.get(content) ?? 0) + 1;
-    occurrences.set(content, occurrence);
-    if (row.txn !== '' && occurrence > 1) {
-      bad.push({
-        line: element(table.lines[i]),
-        cells,
-        problems: [{ path: 'txn', message: `${row.txn} stands in the file more than once.` }],
-      });
-      continue;
-    }
-    rows.push({ key: row.txn === '' ? `${content}#${occurrence}` : content, ...row });
-  }
-  return {
-    rows,
-    clicks: [...clicks.values()],
-    bad,
-    from: Number.isFinite(first) ? dayName(first) : '',
-    until: Number.isFinite(last) ? dayName(last) : '',
-  };
-};

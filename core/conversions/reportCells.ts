@@ -72,18 +72,32 @@ const numberPattern = /^(?:\d{10}(?:\.\d+)?|\d{13}|[345]\d{4}(?:\.\d+)?)$/;
 /** True for a cell that may be such a number; where the heading does not speak of a date it is some other number. */
 export const isNumericDate = (cell: string): boolean => numberPattern.test(cell.trim());
 
-/** The day before the first of a spreadsheet's days, by which those since March 1900 are right. */
-const spreadsheetDays = Date.UTC(1899, 11, 30);
-const numericMoment = (cell: string, zone: string): number => {
+/** True for a number that may be a spreadsheet's day. */
+export const isSpreadsheetDay = (cell: string): boolean => /^[345]\d{4}(?:\.\d+)?$/.test(cell.trim());
+
+/**
+ * The days from which spreadsheets count, by which those since March 1900 are right, and those that count from 1904
+ * (ECMA-376 §18.17.4.1).
+ */
+const [from1900, from1904] = [Date.UTC(1899, 11, 30), Date.UTC(1904, 0, 1)];
+const numericMoment = (cell: string, time: string, zone: string, since1904: boolean): number | undefined => {
   const text = cell.trim();
-  if (/^\d{13}$/.test(text)) return Number(text);
-  if (/^\d{10}/.test(text)) return Math.round(Number(text) * 1000);
+  if (!isSpreadsheetDay(text)) {
+    if (time !== '') return undefined;
+    return Math.round(Number(text) * (/^\d{13}$/.test(text) ? 1 : 1000));
+  }
+  const timeOfDay = time === '' ? 0 : readTimeOfDay(time)?.time;
+  if (timeOfDay === undefined) return undefined;
+  const first = since1904 ? from1904 : from1900;
   // Its clock knows no zone; its fractions of a day are not whole seconds.
-  return momentIn(zone, Math.round((spreadsheetDays + Number(text) * 86_400_000) / 1000) * 1000);
+  return momentIn(zone, Math.round((first + Number(text) * 86_400_000) / 1000) * 1000 + timeOfDay);
 };
 
 /** A time of day in milliseconds since midnight, 12 or 24 hours, with its offset from UTC where it has one. */
 const readTimeOfDay = (text: string): { time: number; offset: number | undefined } | undefined => {
+  // A spreadsheet keeps a time as a part of a day.
+  if (/^0?\.\d+$/.test(text.trim()))
+    return { time: Math.round(Number(text) * 86_400) * 1000, offset: undefined };
   const match = timePattern.exec(text.trim());
   if (!match) return undefined;
   const [, h = '', m = '', s = '0', half, zone] = match;
@@ -191,15 +205,17 @@ export const inferDateOrder = (cells: readonly string[]): DateReading => {
  *
  * @param time a cell of its own with the time of day, or empty
  * @param zone IANA name of the zone the report is in, unless the cell tells its own
+ * @param since1904 days written as numbers count from 1904
  */
 export const readMoment = (
   cell: string,
   time: string,
   order: DateOrder,
   zone: string,
+  since1904 = false,
 ): number | undefined => {
   const parts = dateParts(cell, time);
-  if (!parts) return isNumericDate(cell) && time === '' ? numericMoment(cell, zone) : undefined;
+  if (!parts) return isNumericDate(cell) ? numericMoment(cell, time, zone, since1904) : undefined;
   const { first, second, third } = parts;
   const [year, month, day] =
     parts.yearFirst || order === 'ymd'
@@ -229,8 +245,12 @@ export const inferDecimal = (
   currencyAt: (index: number, cell: string) => string = () => '',
 ): '.' | ',' | undefined => {
   const proofs = { '.': 0, ',': 0 };
+  /** Cells of a currency with three decimals that have three digits behind a lone sign; and all that have digits. */
+  const threes = { '.': 0, ',': 0 };
+  let filled = 0;
   for (const [i, cell] of cells.entries()) {
-    const text = bare(cell);
+    const text = bare(cell.replace(/[()\-\u2212+]/g, ''));
+    if (/\d/.test(text)) filled += 1;
     const point = text.lastIndexOf('.');
     const comma = text.lastIndexOf(',');
     if (point < 0 && comma < 0) continue;
@@ -238,10 +258,16 @@ export const inferDecimal = (
     const other = sign === '.' ? ',' : '.';
     const decimals = text.length - Math.max(point, comma) - 1;
     const often = text.split(sign).length > 2;
-    // Three digits after a lone sign may be either; the same sign twice groups; both together settle it.
+    if (!often && decimals === 3 && exponentOf(currencyAt(i, cell)) === 3) threes[sign] += 1;
+    // Three digits after a lone sign may be either; the same sign twice groups; both together settle it, and so does a
+    // zero in front, which no thousand begins with, and so do more than three digits.
     if (often || (decimals === 3 && exponentOf(currencyAt(i, cell)) === 0)) proofs[other] += 1;
+    else if (decimals === 3 && /^(?:0|\d{4,})[.,]/.test(text)) proofs[sign] += 1;
     else if ((point >= 0 && comma >= 0) || !/^\d{3}\D*$/.test(text.slice(-decimals))) proofs[sign] += 1;
   }
+  // Amounts that all have three digits behind a sign are no thousands, where the currency has three decimals.
+  if (proofs['.'] === 0 && proofs[','] === 0 && filled > 0)
+    return threes['.'] === filled ? '.' : threes[','] === filled ? ',' : undefined;
   if (proofs['.'] === proofs[',']) return undefined;
   return proofs['.'] > proofs[','] ? '.' : ',';
 };
@@ -275,7 +301,9 @@ export const readReportAmount = (cell: string, decimal: '.' | ',', currency: str
       ? undefined
       : Number(digits + decimals.slice(0, places).padEnd(places, '0'));
   }
-  const brackets = /^\s*\(.*\)\s*$/.test(cell);
+  const brackets = /\(/.test(cell);
+  // Brackets around all of the digits mean a minus; around some of them they mean something else.
+  if (brackets && !/^[^\d]*\([^()]*\)[^\d]*$/.test(cell)) return undefined;
   const minus = brackets || /[-\u2212]/.test(cell);
   const text = bare(cell.replace(/[()\-\u2212+]/g, ''));
   const group = decimal === '.' ? ',' : '.';

@@ -1,4 +1,5 @@
-import { currencyIn, dateParts, inferDecimal, isNumericDate, readReportAmount } from './reportCells.ts';
+import { exponentOf } from './money.ts';
+import { dateParts, inferDecimal, isNumericDate, readReportAmount } from './reportCells.ts';
 import type { DateKind, MoneyKind } from './reportHeadings.ts';
 import { dateKind, isNoMoney, isOwnShare, moneyKind, speaksOfDate } from './reportHeadings.ts';
 
@@ -27,34 +28,64 @@ const nearlyAll = 0.95;
 /** Fewer rows prove no arithmetic: two numbers may fit by chance. */
 const enoughRows = 3;
 
-const numbersOf = (cells: readonly string[], kind: MoneyKind | undefined): (number | undefined)[] => {
-  const decimal = inferDecimal(cells) ?? '.';
+/** Amounts are compared in the parts of the currency with the most decimals, whatever theirs is. */
+const finest = 'UYW';
+const places = exponentOf(finest);
+
+const numbersOf = (
+  cells: readonly string[],
+  kind: MoneyKind | undefined,
+  usual: '.' | ',',
+): (number | undefined)[] => {
+  const decimal = inferDecimal(cells) ?? usual;
   return cells.map((cell) => {
-    const text = kind === 'rate' ? cell.replace('%', '') : cell;
-    if (text.trim() === '') return undefined;
-    // A rate has more decimals than money; both are compared, never added up.
-    if (kind === 'rate') {
-      const rate = Number(text.trim().replace(decimal, '.'));
-      return Number.isNaN(rate) ? undefined : rate;
-    }
-    return readReportAmount(text, decimal, currencyIn(text) ?? 'EUR');
+    if (cell.trim() === '') return undefined;
+    if (kind !== 'rate') return readReportAmount(cell, decimal, finest);
+    // A rate may have more decimals than money.
+    const rate = Number(cell.replace('%', '').trim().replace(decimal, '.'));
+    return Number.isNaN(rate) ? undefined : rate;
   });
+};
+
+/** The sign before the decimals of all amounts of a file together, where one column of them leaves it open. */
+export const decimalOf = (
+  header: readonly string[],
+  columns: readonly (readonly string[])[],
+): '.' | ',' | undefined =>
+  inferDecimal(
+    header.flatMap((heading, i) => {
+      const kind = moneyKind(heading);
+      return kind === undefined || kind === 'rate' ? [] : (columns[i] ?? []);
+    }),
+  );
+
+/** The smallest step between amounts of a column: that of the decimals they are written with. */
+const stepOf = (cells: readonly string[], usual: '.' | ','): number => {
+  const decimal = inferDecimal(cells) ?? usual;
+  const decimals = cells.map((cell) => /^\d*/.exec(cell.split(decimal)[1] ?? '')?.[0].length ?? 0);
+  return 10 ** (places - Math.min(3, Math.max(0, ...decimals)));
 };
 
 const isSame = (a: readonly string[], b: readonly string[]): boolean => a.every((cell, i) => cell === b[i]);
 
 /** True where one column is the product of an order value and a rate, in nearly every row that has all three. */
-const isProduct = (commission: MoneyColumn, value: MoneyColumn, rate: MoneyColumn): boolean => {
+const isProduct = (
+  commission: MoneyColumn,
+  value: MoneyColumn,
+  rate: MoneyColumn,
+  usual: '.' | ',',
+): boolean => {
   let rows = 0;
   let fitting = 0;
   const seen = new Set<number>();
+  const step = stepOf(commission.cells, usual);
   for (const [i, worth] of value.numbers.entries()) {
     const [of, found] = [rate.numbers[i], commission.numbers[i]];
     if (worth === undefined || of === undefined || found === undefined || worth === 0 || of === 0) continue;
     rows += 1;
     seen.add(worth);
     // Rates are written as percent, or as a part of one.
-    if ([of / 100, of].some((part) => Math.abs(worth * part - found) <= 1.01)) fitting += 1;
+    if ([of / 100, of].some((part) => Math.abs(worth * part - found) <= step * 1.01)) fitting += 1;
   }
   return seen.size >= enoughRows && fitting >= rows * nearlyAll;
 };
@@ -70,18 +101,23 @@ export const commissionColumn = (
   columns: readonly (readonly string[])[],
 ): ChosenColumn => {
   const why = new Map<number, string>();
+  const usual = decimalOf(header, columns) ?? '.';
   const money = header.flatMap((heading, index): MoneyColumn[] => {
     const kind = moneyKind(heading);
     const cells = columns[index] ?? [];
     const filled = cells.filter((cell) => cell.trim() !== '').length;
-    const numbers = numbersOf(cells, kind);
+    const numbers = numbersOf(cells, kind, usual);
     const read = numbers.filter((number) => number !== undefined).length;
     const isMoney = filled > 0 && read >= filled * mostly;
     // Without a heading that speaks of money only decimals or a sign of a currency do.
-    const shows = cells.some((cell) => /\d[.,]\d{2}\b|\p{Sc}/u.test(cell));
+    const shows = cells.some((cell) => /\d[.,]\d{2,3}\b|\p{Sc}/u.test(cell));
     // What is called a sale alone may be its number.
     const isNamed =
-      kind !== undefined && (filled === 0 || (isMoney && (shows || !/^\s*sales?\s*$/i.test(heading))));
+      kind !== undefined &&
+      (filled === 0 ||
+        (isMoney && (shows || !/^\s*sales?\s*$/i.test(heading))) ||
+        // What is called a commission and cannot be read is refused row by row, not left out.
+        (kind === 'commission' && !isDated(cells)));
     return isNamed || (isMoney && shows && kind === undefined && !isNoMoney(heading) && !isDated(cells))
       ? [{ index, heading, kind, cells, numbers }]
       : [];
@@ -100,7 +136,7 @@ export const commissionColumn = (
           (value) =>
             value !== column &&
             (value.kind === 'order value' || value.kind === 'amount' || value.kind === undefined) &&
-            isProduct(column, value, rate),
+            isProduct(column, value, rate, usual),
         ),
       ),
   );

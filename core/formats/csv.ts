@@ -9,8 +9,33 @@ export interface CsvTable {
   readonly delimiter: string;
 }
 
-/** As much of a file as tells its delimiter. */
-const sniffed = 200_000;
+/** As many lines as tell a file's delimiter, and as much of it as is looked through for them. */
+const [sniffedLines, sniffed] = [60, 200_000];
+const delimiters = [',', ';', '\t', '|', '^', '~', '¦'];
+
+/**
+ * The sign that parts the cells of most lines into the same number, and into many. A comma before decimals parts lines too, but not
+ * their heading, and not each alike.
+ */
+const likelyDelimiter = (text: string): string => {
+  const beginning = text.slice(0, sniffed);
+  let best = { delimiter: ',', score: 0 };
+  for (const delimiter of delimiters) {
+    if (!beginning.includes(delimiter)) continue;
+    const { data } = Papa.parse<string[]>(beginning, {
+      delimiter,
+      preview: sniffedLines,
+      skipEmptyLines: 'greedy',
+    });
+    const times = new Map<number, number>();
+    for (const cells of data) times.set(cells.length, (times.get(cells.length) ?? 0) + 1);
+    for (const [width, lines] of times) {
+      const score = width < 2 ? 0 : (lines / data.length) ** 2 * Math.log(width);
+      if (score > best.score) best = { delimiter, score };
+    }
+  }
+  return best.delimiter;
+};
 
 /** Takes the apostrophes off that keep a spreadsheet from computing a cell, or what it may take for one. */
 const unguard = (cell: string): string =>
@@ -48,13 +73,7 @@ export const readGrid = (text: string): { rows: string[][]; lines: number[]; del
   const whole = text.replace(/^\uFEFF/, '');
   const told = /^sep=(.)\r?\n/i.exec(whole);
   const body = told ? whole.slice(told[0].length) : whole;
-  const delimiter =
-    told?.[1] ??
-    Papa.parse<string[]>(body.slice(0, sniffed), {
-      preview: 20,
-      skipEmptyLines: 'greedy',
-      delimitersToGuess: [',', ';', '\t', '|'],
-    }).meta.delimiter;
+  const delimiter = told?.[1] ?? likelyDelimiter(body);
   let line = told ? 2 : 1;
   for (const cells of Papa.parse<string[]>(body, { delimiter }).data) {
     if (cells.some((cell) => cell.trim() !== '')) {

@@ -11,8 +11,20 @@ export type OpenedReport =
 
 const cellText = (cell: unknown): string => {
   if (cell === null || cell === undefined) return '';
-  // A date cell of a spreadsheet knows no zone; its clock is written as it shows there.
-  if (cell instanceof Date) return cell.toISOString().replace('T', ' ').replace('.000Z', '');
+  // A date cell of a spreadsheet knows no zone; its clock is written as it shows there. Its fraction of a day is seldom a whole
+  // second, and a time alone is the fraction of no day.
+  if (cell instanceof Date) {
+    const [day = '', clock = ''] = new Date(Math.round(cell.getTime() / 1000) * 1000)
+      .toISOString()
+      .slice(0, 19)
+      .split('T');
+    return cell.getUTCFullYear() < 1905 ? clock : clock === '00:00:00' ? day : `${day} ${clock}`;
+  }
+  // What was computed ends in digits nobody means; and three decimals might be taken for thousands.
+  if (typeof cell === 'number') {
+    const text = String(Number(cell.toPrecision(15)));
+    return /^-?\d+\.\d{3}$/.test(text) ? `${text}0` : text;
+  }
   return String(cell);
 };
 

@@ -54,13 +54,16 @@ const isHeading = (row: readonly string[], under: readonly (readonly string[])[]
 const totalWords =
   /^(?:grand |sub)?(?:totals?|totale|totaux|totales|totaal|sum|summe|somme|suma|somma|gesamt(?:summe|betrag)?|insgesamt|zwischensumme|som)\b/;
 
+/** A cell as a number to add up; undefined where it is none. */
 const numberIn = (cell: string): number | undefined => {
-  const text = cell.replace(/[^\d.,\-\u2212]/g, '').replace('\u2212', '-');
-  if (!/\d/.test(text) || /\p{Letter}{4,}/u.test(cell)) return undefined;
+  if (!/\d/.test(cell) || /\p{Letter}{4,}/u.test(cell)) return undefined;
+  const text = cell.replace(/[^\d.,]/g, '');
+  const isMinus = /[-\u2212]|\([^()]*\d[^()]*\)/.test(cell);
   const sign = Math.max(text.lastIndexOf('.'), text.lastIndexOf(','));
   const decimals = sign < 0 ? 0 : text.length - sign - 1;
-  const whole = Number(text.replace(/[.,]/g, ''));
-  return Number.isNaN(whole) ? undefined : decimals === 1 || decimals === 2 ? whole / 10 ** decimals : whole;
+  const whole = Number(text.replace(/[.,]/g, '')) * (isMinus ? -1 : 1);
+  if (Number.isNaN(whole)) return undefined;
+  return decimals === 1 || decimals === 2 || decimals === 4 ? whole / 10 ** decimals : whole;
 };
 
 /** The sums of each column of a growing list of rows. What was added up once is not added up again: there may be many rows. */
@@ -81,7 +84,7 @@ const isSum = (row: readonly string[], above: number, sumOf: (column: number) =>
   above >= fewestAbove &&
   row.some((cell, i) => {
     const total = numberIn(cell);
-    if (total === undefined || total === 0 || !/[.,]\d{1,2}\D*$/.test(cell.trim())) return false;
+    if (total === undefined || total === 0) return false;
     return Math.abs(sumOf(i) - total) < 0.005;
   });
 

@@ -1,0 +1,221 @@
+import type {
+  BadRow,
+  ClickRow,
+  Network,
+  Problem,
+  ReportProfile,
+  ReportRole,
+  ReportRow,
+} from '#core/catalogue';
+import { element } from '#core/catalogue';
+import { calendarDay, dayName, offsetIn } from '#core/hop';
+import { clickAt } from './clickInside.ts';
+import { knownCurrency } from './money.ts';
+import type { FileRow, StateSum } from './orderRows.ts';
+import { foldRows } from './orderRows.ts';
+import type { ReportTable } from './report.ts';
+import { currencyIn, readMoment, readReportAmount } from './reportCells.ts';
+import { statusOf } from './statusWords.ts';
+
+/** What the rows of a report say. */
+export interface ReadReport {
+  readonly rows: readonly ReportRow[];
+  readonly clicks: readonly ClickRow[];
+  readonly bad: readonly BadRow[];
+  /** First and last day, in the report's zone; empty texts when no row was good. */
+  readonly from: string;
+  readonly until: string;
+  /** The money of the good rows by currency and state, items and refunds each for itself. */
+  readonly sums: readonly StateSum[];
+  /** How many rows lie in an hour that came twice, where the order of the rows does not say which it was. */
+  readonly twiceHour: number;
+}
+
+const hourMs = 3_600_000;
+
+/** The same local time when its hour comes a second time, as clocks are set back; undefined where it comes once. */
+const secondTime = (zone: string, at: number): number | undefined => {
+  const back = offsetIn(zone, at) - offsetIn(zone, at + hourMs);
+  if (back <= 0) return undefined;
+  return offsetIn(zone, at + back) < offsetIn(zone, at) ? at + back : undefined;
+};
+
+/**
+ * Tells by the order of rows which of two hours of the same name is meant: where the rows are in order of time and a clock goes
+ * back among them, what comes after that is the second.
+ *
+ * @returns the moments, and how many of them stay unsure; the first hour is taken for these
+ */
+const inTwiceHour = (
+  moments: readonly { readonly at: number; readonly told: boolean }[],
+  zone: string,
+): { readonly at: readonly number[]; readonly unsure: number } => {
+  const seconds = new Map<number, number>();
+  for (const [i, { at, told }] of moments.entries()) {
+    const second = told ? undefined : secondTime(zone, at);
+    if (second !== undefined) seconds.set(i, second);
+  }
+  const at = moments.map((moment) => moment.at);
+  if (seconds.size === 0) return { at, unsure: 0 };
+  const others = at.filter((_, i) => !seconds.has(i));
+  const rises = others.every((moment, i) => i === 0 || element(others[i - 1]) <= moment);
+  const falls = others.every((moment, i) => i === 0 || element(others[i - 1]) >= moment);
+  if (rises === falls) return { at, unsure: seconds.size };
+  const places = [...seconds.keys()];
+  if (falls) places.reverse();
+  let before = -Infinity;
+  let isSecond = false;
+  for (const i of places) {
+    if (!isSecond && element(at[i]) < before) isSecond = true;
+    before = element(at[i]);
+    if (isSecond) at[i] = element(seconds.get(i));
+  }
+  return { at, unsure: isSecond ? 0 : seconds.size };
+};
+
+/** A count of clicks; undefined where it is none, such as 12.5. */
+const readCount = (cell: string): number | undefined => {
+  const whole = cell.replace(/[.,]0{1,2}$/, '');
+  if (!/^\d+$|^\d{1,3}(?:[.,'\s\u00A0\u202F]\d{3})+$/.test(whole)) return undefined;
+  const count = Number(whole.replace(/\D/g, ''));
+  return Number.isSafeInteger(count) ? count : undefined;
+};
+
+/** Why a cell is no amount. */
+const amountProblem = (cell: string, currency: string, decimal: '.' | ','): string =>
+  readReportAmount(cell, decimal, 'UYW') !== undefined
+    ? `“${cell}” has more decimals than ${currency}.`
+    : `“${cell}” is no amount of ${currency} with “${decimal}” before the decimals.`;
+
+/** True for a date cell that tells its zone, or is a moment by itself. */
+const tellsZone = (cell: string, time: string): boolean =>
+  /(?:\d ?(?:z|utc|gmt)|[+-]\d{2}:?\d{2}| \d{10,})$/i.test(` ${cell} ${time}`.trimEnd());
+
+/**
+ * Reads the rows of a report, one by one: good ones as records, bad ones with their reasons. Rows of one order become one
+ * conversion as the profile says. The order of the rows matters only in an hour that comes twice.
+ *
+ * @param onProgress told of every thousandth row; ends the reading when it answers false
+ */
+export const readReport = (
+  table: ReportTable,
+  profile: ReportProfile,
+  network: Pick<Network, 'currency' | 'postback'>,
+  onProgress: (done: number) => boolean = () => true,
+): ReadReport => {
+  const at: Partial<Record<ReportRole, number>> = {};
+  for (const [i, name] of table.header.entries()) {
+    const role = profile.columns[name];
+    if (role !== undefined && role !== 'nothing') at[role] ??= i;
+  }
+  const found: (FileRow & { readonly told: boolean })[] = [];
+  const clicks = new Map<string, ClickRow>();
+  const bad: BadRow[] = [];
+  const recurs: ReadonlySet<string> = new Set(network.postback.recurs);
+  let first = Infinity;
+  let last = -Infinity;
+  const countsClicks = at.clicks !== undefined && at.amount === undefined && at.txn === undefined;
+  const width = table.header.length;
+
+  for (const [i, cells] of table.rows.entries()) {
+    if (i % 1000 === 999 && !onProgress(i + 1)) break;
+    const problems: Problem[] = [];
+    const cell = (role: ReportRole): string => {
+      const index = at[role];
+      return index === undefined ? '' : (cells[index] ?? '').trim();
+    };
+    if (cells.length !== width)
+      problems.push({
+        path: '',
+        message: `It has ${cells.length} cells where the heading has ${width}.`,
+      });
+    const moment = readMoment(cell('at'), cell('time'), profile.dates, profile.zone, profile.since1904);
+    if (moment === undefined)
+      problems.push({
+        path: 'at',
+        message:
+          cell('at') === ''
+            ? 'It has no date.'
+            : `“${`${cell('at')} ${cell('time')}`.trim()}” is no date in the order of the others.`,
+      });
+
+    if (countsClicks) {
+      const count = readCount(cell('clicks'));
+      if (count === undefined)
+        problems.push({ path: 'clicks', message: `“${cell('clicks')}” is no number of clicks.` });
+      if (problems.length > 0 || moment === undefined || count === undefined) {
+        bad.push({ line: element(table.lines[i]), cells, problems });
+        continue;
+      }
+      const day = calendarDay(profile.zone, moment);
+      first = Math.min(first, day);
+      last = Math.max(last, day);
+      const label = cell('label') || cell('click') || cell('program');
+      const key = `${day} ${label}`;
+      const before = clicks.get(key);
+      clicks.set(key, { day: dayName(day), label, clicks: (before?.clicks ?? 0) + count });
+      continue;
+    }
+
+    const amountCell = cell('amount');
+    const currency = cell('currency').toUpperCase() || (currencyIn(amountCell) ?? network.currency);
+    if (!knownCurrency(currency))
+      problems.push({ path: 'currency', message: `“${currency}” is no currency of ISO 4217, such as EUR.` });
+    let amount: number | null = null;
+    if (amountCell !== '') {
+      const read = readReportAmount(amountCell, profile.decimal, currency);
+      if (read === undefined)
+        problems.push({
+          path: 'amount',
+          message: amountProblem(amountCell, currency, profile.decimal),
+        });
+      else amount = read;
+    }
+    const word = cell('status');
+    const status = word === '' ? 'pending' : statusOf(word, network.postback.statuses);
+    if (status === undefined)
+      problems.push({
+        path: 'status',
+        message: `“${word}” is no state this network is known to use.`,
+      });
+    if (problems.length > 0 || moment === undefined || status === undefined) {
+      bad.push({ line: element(table.lines[i]), cells, problems });
+      continue;
+    }
+    const coupon = cell('coupon').slice(0, 80);
+    found.push({
+      line: element(table.lines[i]),
+      cells,
+      day: calendarDay(profile.zone, moment),
+      told: tellsZone(cell('at'), cell('time')),
+      txn: cell('txn').slice(0, 200),
+      click: clickAt(cell('click'), profile.clickPlace).slice(0, 200),
+      program: cell('program').slice(0, 200),
+      event: (cell('event') || 'sale').toLowerCase().slice(0, 80),
+      status,
+      amount,
+      currency,
+      at: moment,
+      ...(coupon !== '' && { coupon }),
+    });
+  }
+  const { at: moments, unsure } = inTwiceHour(found, profile.zone);
+  const folded = foldRows(
+    found.map(({ told: _, ...row }, i) => ({ ...row, at: element(moments[i]) })),
+    profile,
+    recurs,
+  );
+  for (const { day } of found) {
+    first = Math.min(first, day);
+    last = Math.max(last, day);
+  }
+  return {
+    rows: folded.rows,
+    clicks: [...clicks.values()],
+    bad: [...bad, ...folded.bad].toSorted((a, b) => a.line - b.line),
+    from: Number.isFinite(first) ? dayName(first) : '',
+    until: Number.isFinite(last) ? dayName(last) : '',
+    sums: folded.sums,
+    twiceHour: unsure,
+  };
+};
