@@ -9,6 +9,8 @@ export const caseWords: Readonly<Record<CaseKind, readonly [name: string, todo: 
   'record missing': ['Ours, but the record is missing', 'the form is ours'],
   'not one of ours': ['Not one of ours', 'ask whose it is'],
   'no postback': ['In report, no postback', 'ask the network to resend'],
+  refund: ['Refund in report', 'is it right?'],
+  'no longer listed': ['No longer in report', 'ask where it went'],
   'sent twice': ['Sent twice', 'switch off one of the two'],
   'not in report': ['Not in report', 'claim it'],
   reversed: ['Reversed in report', 'ask for the reason'],
@@ -30,6 +32,8 @@ export const causeWords: Readonly<
   Record<Cause | ClickCause, readonly [name: string, tone: 'slate' | 'plum' | 'sand' | 'copper']>
 > = {
   'no postback': ['no postback', 'slate'],
+  refund: ['refunds', 'plum'],
+  'no longer listed': ['no longer listed', 'copper'],
   'sent twice': ['sent twice', 'sand'],
   'not yet reported': ['not yet reported', 'sand'],
   'not in report': ['not in report', 'copper'],

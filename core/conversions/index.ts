@@ -15,7 +15,7 @@ export { sumByState } from './orderRows.ts';
 export { statusKey } from './statusWords.ts';
 export { inferDateOrder, inferDecimal, readMoment, readReportAmount } from './reportCells.ts';
 export type { Reported } from './reported.ts';
-export { compareRows, foldClicks, foldReports } from './reported.ts';
+export { compareRows, foldClicks, foldReports, goneRows } from './reported.ts';
 export { currencyOf, priceOf, termsOn } from './terms.ts';
 export type { Batch } from './parts.ts';
 export { likelyCover, reportParts } from './parts.ts';

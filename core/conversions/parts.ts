@@ -12,6 +12,10 @@ export interface Batch {
   readonly until: string;
   readonly rows: readonly ReportRow[];
   readonly clicks: readonly ClickRow[];
+  /** It lists only a part of its days. */
+  readonly part?: boolean;
+  /** Keys of rows that it lists no longer. */
+  readonly gone?: readonly string[];
 }
 
 const dayMs = 86_400_000;
@@ -42,14 +46,31 @@ export const likelyCover = (
 };
 
 /** Divides an import into records of a size the change feed takes; one that brought no rows still says what it covers. */
-export const reportParts = ({ rows, clicks, batch, file, ...more }: Batch): Report[] => {
-  const count = Math.max(1, Math.ceil(Math.max(rows.length, clicks.length) / rowsPerPart));
+export const reportParts = ({
+  network,
+  batch,
+  file,
+  at,
+  from,
+  until,
+  rows,
+  clicks,
+  part = false,
+  gone = [],
+}: Batch): Report[] => {
+  const longest = Math.max(rows.length, clicks.length, gone.length);
+  const count = Math.max(1, Math.ceil(longest / rowsPerPart));
   return Array.from({ length: count }, (_, i) => ({
     id: `rep_${batch}${String(i).padStart(4, '0')}`,
+    network,
     batch,
     file: file.slice(0, 200) || 'report',
-    ...more,
+    at,
+    from,
+    until,
     rows: rows.slice(i * rowsPerPart, (i + 1) * rowsPerPart),
     clicks: clicks.slice(i * rowsPerPart, (i + 1) * rowsPerPart),
+    ...(part && { part }),
+    ...(gone.length > i * rowsPerPart && { gone: gone.slice(i * rowsPerPart, (i + 1) * rowsPerPart) }),
   }));
 };

@@ -1,4 +1,6 @@
 import type { ClickRow, Report, ReportRow } from '#core/catalogue';
+import { pushTo } from '#core/catalogue';
+import type { Minor } from './money.ts';
 
 /** A conversion as the network states it, over all of its reports. */
 export interface Reported extends ReportRow {
@@ -7,7 +9,16 @@ export interface Reported extends ReportRow {
   readonly earlier: readonly (ReportRow & { readonly reportedAt: number })[];
   /** When the report that says so was imported; milliseconds since 1970 UTC. */
   readonly reportedAt: number;
+  /** A newer report of the same days, imported then, lists it no longer. */
+  readonly gone?: number;
+  /** It takes money back: of a sale that a report lists, of one that is reversed and so worth nothing, or of none that is known. */
+  readonly refundOf?: 'sale' | 'reversed sale' | 'no known sale';
+  /** What refunds took back of it, as a negative amount. */
+  readonly refunded?: Minor;
 }
+
+/** True for a row that takes back. */
+const takesBack = ({ amount }: Pick<ReportRow, 'amount'>): boolean => amount !== null && amount < 0;
 
 const none: Reported['earlier'] = [];
 
@@ -16,11 +27,13 @@ const inOrder = (a: Report, b: Report): number => a.at - b.at || (a.id < b.id ? 
 /** Everything the reports of all networks say by now: the newest word on each row, and what was said before. */
 export const foldReports = (reports: readonly Report[]): Map<string, Reported> => {
   const found = new Map<string, Reported>();
-  for (const report of [...reports].sort(inOrder))
+  let isPlain = true;
+  for (const report of [...reports].sort(inOrder)) {
     for (const row of report.rows) {
       const key = `${report.network} ${row.key}`;
       const before = found.get(key);
-      const { txn, click, program, event, status, amount, currency, at } = row;
+      const { txn, click, program, event, status, amount, currency, at, coupon } = row;
+      if (takesBack(row)) isPlain = false;
       found.set(key, {
         network: report.network,
         key: row.key,
@@ -32,12 +45,71 @@ export const foldReports = (reports: readonly Report[]): Map<string, Reported> =
         amount,
         currency,
         at,
+        ...(coupon !== undefined && { coupon }),
         reportedAt: report.at,
         earlier: before ? [...before.earlier, before] : none,
       });
     }
+    for (const key of report.gone ?? []) {
+      const before = found.get(`${report.network} ${key}`);
+      if (before) found.set(`${report.network} ${key}`, { ...before, gone: report.at });
+    }
+  }
+  if (!isPlain) nameRefunds(found);
   return found;
 };
+
+const dayMs = 86_400_000;
+const saleOf = ({ network, txn, event }: Pick<Reported, 'network' | 'txn' | 'event'>): string =>
+  JSON.stringify([network, txn, event]);
+
+/**
+ * Says of each row that takes back what it takes from. A sale that is listed no longer, while a reversed row of its day takes it
+ * back, is that sale reversed.
+ */
+const nameRefunds = (found: Map<string, Reported>): void => {
+  const sales = new Map<string, [key: string, row: Reported][]>();
+  for (const [key, row] of found)
+    if (row.txn !== '' && !takesBack(row)) pushTo(sales, saleOf(row), [key, row]);
+  for (const [key, row] of found) {
+    if (!takesBack(row)) continue;
+    const [only, ...others] = sales.get(saleOf(row)) ?? [];
+    const [saleKey, sale] = only ?? [];
+    if (sale === undefined || saleKey === undefined || others.length > 0) {
+      found.set(key, { ...row, refundOf: only ? 'sale' : 'no known sale' });
+      continue;
+    }
+    const current = found.get(saleKey) ?? sale;
+    const isItself =
+      current.gone !== undefined && row.status === 'reversed' && Math.abs(row.at - current.at) < dayMs;
+    if (isItself) {
+      const { gone: _, ...listed } = current;
+      found.set(saleKey, { ...listed, status: 'reversed', reportedAt: row.reportedAt });
+    } else if (current.status !== 'reversed' && row.gone === undefined)
+      found.set(saleKey, { ...current, refunded: (current.refunded ?? 0) + (row.amount ?? 0) });
+    found.set(key, {
+      ...row,
+      refundOf: isItself || current.status === 'reversed' ? 'reversed sale' : 'sale',
+    });
+  }
+};
+
+/**
+ * Keys of rows that were known of a stretch of days and that a newer report of these days lists no longer.
+ *
+ * @param listed what the newer report lists: keys of its rows, and transactions of those that could not be read
+ */
+export const goneRows = (
+  known: Iterable<Reported>,
+  listed: { readonly keys: ReadonlySet<string>; readonly txns: ReadonlySet<string> },
+  isCovered: (at: number) => boolean,
+): string[] =>
+  [...known]
+    .filter(
+      ({ key, txn, at, gone }) =>
+        gone === undefined && !listed.keys.has(key) && (txn === '' || !listed.txns.has(txn)) && isCovered(at),
+    )
+    .map(({ key }) => key);
 
 /** The clicks networks counted, the newest word on each day and label: by `network day label`. */
 export const foldClicks = (reports: readonly Report[]): Map<string, ClickRow & { network: string }> => {
@@ -54,7 +126,8 @@ const same = (a: ReportRow, b: ReportRow): boolean =>
   a.currency === b.currency &&
   a.at === b.at &&
   a.click === b.click &&
-  a.program === b.program;
+  a.program === b.program &&
+  a.coupon === b.coupon;
 
 /** What an import would bring: rows never seen, rows that say something else than before, and rows that say the same. */
 export const compareRows = (
@@ -68,7 +141,7 @@ export const compareRows = (
   for (const row of rows) {
     const before = known.get(`${network} ${row.key}`);
     if (!before) fresh.push(row);
-    else if (same(before, row)) unchanged += 1;
+    else if (before.gone === undefined && same(before, row)) unchanged += 1;
     else changed.push(row);
   }
   return { fresh, changed, same: unchanged };

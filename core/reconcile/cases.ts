@@ -106,10 +106,22 @@ const byMatch = ({ match, conversion }: Unit): Found | undefined => {
   }
 };
 
-const byCause = ({ cause, ours, theirs }: Unit): Found | undefined => {
+const byCause = ({ cause, ours, theirs, conversion, reported }: Unit): Found | undefined => {
   switch (cause) {
     case 'no postback':
       return [cause, 'The report has it, but no postback came.', safe('Count it from the report')];
+    case 'refund':
+      // Where we heard of it too, nothing waits for anybody.
+      if (conversion || !reported) return undefined;
+      return reported.refundOf === 'sale'
+        ? [cause, 'The report takes back a part of a sale, or all of it.', unsafe('Take their word')]
+        : [cause, 'The report takes back money of a sale that no report lists.', ask('Ask the network')];
+    case 'no longer listed':
+      return [
+        cause,
+        'An earlier report had it; a newer one of the same days lists it no longer.',
+        ask('Ask the network'),
+      ];
     case 'sent twice':
       return [
         cause,
@@ -182,6 +194,7 @@ const worthOf = (unit: Unit, kind: CaseKind): { worth: Minor; currency: string }
   const { currency } = leadingSide(unit);
   const our = ours?.counts ? (ours.amount ?? 0) : 0;
   const their = theirs?.counts ? (theirs.amount ?? 0) : 0;
+  if (kind === 'no longer listed') return { worth: -(theirs?.amount ?? our), currency };
   if (kind === cause && kind !== 'sent twice')
     return { worth: theirs && ours ? their - our : their || our, currency };
   if (kind === 'sent twice') return { worth: 0, currency };
@@ -209,7 +222,8 @@ export const casesOf = (unit: Unit): Case[] => {
   const found: Found[] = asks ? [asks] : [];
   // What only repeats another asks for that alone.
   const repeats = unit.cause === 'sent twice';
-  const match = repeats ? undefined : byMatch(unit);
+  const isSale = unit.reported?.refundOf === undefined;
+  const match = repeats || !isSale ? undefined : byMatch(unit);
   if (match) found.push(match);
   const cause = byCause(unit);
   if (cause) found.push(cause);

@@ -1,4 +1,5 @@
 import { pushTo } from '#core/catalogue';
+import type { Reported } from '#core/conversions';
 import { dayIn } from '#core/hop';
 import type { ReportMatch } from './join.ts';
 import type { Lookup } from './lookup.ts';
@@ -9,7 +10,19 @@ import { pairNames } from './unit.ts';
 
 const hourMs = 3_600_000;
 
-const causeOf = ({ ours, theirs }: Sides, network: string, lookup: Lookup): Cause | undefined => {
+const causeOf = (
+  { ours, theirs }: Sides,
+  reported: Reported | undefined,
+  network: string,
+  lookup: Lookup,
+): Cause | undefined => {
+  if (reported?.refundOf !== undefined) return theirs?.counts ? 'refund' : undefined;
+  if (reported?.gone !== undefined) return ours?.counts === false ? undefined : 'no longer listed';
+  // Both sides come to the same once their refunds are taken off.
+  if (ours && theirs?.counts && reported?.refunded !== undefined) {
+    const [our, their] = [ours.counts ? (ours.amount ?? 0) : 0, (theirs.amount ?? 0) + reported.refunded];
+    if (our === their && ours.currency === theirs.currency) return 'refund';
+  }
   if (!ours) return theirs ? 'no postback' : undefined;
   if (!theirs)
     return lookup.covers(network, dayIn(lookup.zone(network), ours.at))
@@ -34,7 +47,12 @@ export const nameCauses = (
     if (!both) throw new Error('Each pair has its sides.');
     // A postback that is not verified and that no person accepted is not the network's word, so it explains nothing.
     const isTheirWord = pair.ours?.unverified === undefined || pair.ours.trusted === true;
-    return causeOf(isTheirWord ? both : { ...both, ours: undefined }, pairNames(pair).network, lookup);
+    return causeOf(
+      isTheirWord ? both : { ...both, ours: undefined },
+      pair.theirs,
+      pairNames(pair).network,
+      lookup,
+    );
   });
 
 /**

@@ -93,9 +93,17 @@ const daysOf = (month: string): [number, number] => {
 export const bridgeClicks = (input: ClickBridgeInput): ClickBridge => {
   const { columns, classification, isLink, isSource, zone, theirZone, month } = input;
   const theirs = new Map<number, number>();
+  /** Days on which their report says anything, whatever the label; and the first and last of the labels asked for. */
+  const told = new Set<number>();
+  let firstReported = Infinity;
   let lastReported = -Infinity;
   for (const row of input.reported) {
-    if (input.isLabel(row.label)) lastReported = Math.max(lastReported, dayNumber(row.day));
+    const day = dayNumber(row.day);
+    told.add(day);
+    if (input.isLabel(row.label)) {
+      firstReported = Math.min(firstReported, day);
+      lastReported = Math.max(lastReported, day);
+    }
     if (input.isLabel(row.label) && (month === undefined || row.day.startsWith(month)))
       addTo(theirs, dayNumber(row.day), row.clicks);
   }
@@ -105,6 +113,7 @@ export const bridgeClicks = (input: ClickBridgeInput): ClickBridge => {
       ? [Math.min(...known), known.length === 0 ? -Infinity : Math.max(...known) + 1]
       : daysOf(month);
   const within = (day: number) => day >= from && day < until;
+  const isReported = (day: number) => day >= firstReported && day <= lastReported && told.has(day);
 
   const wanted = columns.dictionaries.link.texts.map(isLink);
   const wantedSource = columns.dictionaries.source.texts.map(isSource);
@@ -125,7 +134,7 @@ export const bridgeClicks = (input: ClickBridgeInput): ClickBridge => {
     if (our) ours += times;
     if (cause !== undefined) {
       if (our) put(cause);
-    } else if (their && theirDay > lastReported) {
+    } else if (their && !isReported(theirDay)) {
       if (our) put('not yet reported');
     } else {
       if (their) addTo(comparable, theirDay, times);

@@ -2,7 +2,7 @@ import type { ReportMatch } from './join.ts';
 import type { Lookup } from './lookup.ts';
 import type { Clicks, PairMatch } from './matchStage.ts';
 import type { Flag } from './unit.ts';
-import { pairAt, pairNames } from './unit.ts';
+import { isRefund, pairAt, pairNames } from './unit.ts';
 
 const dayMs = 86_400_000;
 /** Clocks of two machines may be so far apart. */
@@ -38,7 +38,7 @@ export const flagPairs = (
   const credited = new Set<string>();
   return pairs.map((pair, i) => {
     const found = matches[i];
-    if (!found?.certain) return noFlags;
+    if (!found?.certain || isRefund(pair)) return noFlags;
     const { network, first, match } = found;
     const { row } = match;
     const flags: Flag[] = [];

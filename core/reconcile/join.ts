@@ -48,7 +48,9 @@ export const joinReports = (
   conversions: readonly Conversion[],
   reported: Iterable<Reported>,
 ): ReportMatch[] => {
-  const rows = [...reported];
+  const all = [...reported];
+  // What takes back is no conversion of its own, and none of ours is it.
+  const rows = all.filter(({ refundOf }) => refundOf === undefined);
   const used = new Set<Reported>();
   const byTxnEvent = new Map<string, Reported[]>();
   const byTxn = new Map<string, Reported[]>();
@@ -106,6 +108,6 @@ export const joinReports = (
     if (found) take(ours, found);
     else pairs.push({ ours });
   }
-  for (const theirs of rows) if (!used.has(theirs)) pairs.push({ theirs });
+  for (const theirs of all) if (!used.has(theirs)) pairs.push({ theirs });
   return pairs;
 };

@@ -16,11 +16,13 @@ export interface Sides {
 const countsForUs = ({ status, unverified, trusted }: Conversion): boolean =>
   status !== 'reversed' && (unverified === undefined || trusted === true);
 
-const theirSide = ({ amount, currency, status, at }: Reported, zone: string): Side => ({
+const theirSide = ({ amount, currency, status, at, gone, refundOf }: Reported, zone: string): Side => ({
   amount,
   currency,
   status,
-  counts: status !== 'reversed',
+  // What takes back counts unless its sale is worth nothing anyway.
+  counts:
+    gone === undefined && (refundOf === undefined ? status !== 'reversed' : refundOf !== 'reversed sale'),
   at,
   month: monthIn(zone, at),
   priced: false,

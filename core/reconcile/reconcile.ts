@@ -96,8 +96,8 @@ export const ledgerOf = (
 /** The days that reports of conversions cover. */
 export const coveredBy = (reports: readonly Report[]): Covered[] => {
   const found = new Map<string, Covered>();
-  for (const { network, batch, from, until, clicks } of reports)
-    if (clicks.length === 0) found.set(`${batch} ${network}`, { network, from, until });
+  for (const { network, batch, from, until, clicks, part } of reports)
+    if (clicks.length === 0 && !part) found.set(`${batch} ${network}`, { network, from, until });
   return [...found.values()];
 };
 

@@ -21,6 +21,8 @@ export interface Side {
 /** Why our figure of a conversion and theirs differ; each has one at most. */
 export type Cause =
   | 'no postback'
+  | 'refund'
+  | 'no longer listed'
   | 'sent twice'
   | 'not yet reported'
   | 'not in report'
@@ -57,6 +59,9 @@ export interface Unit {
 /** ID of a unit: that of its conversion, or of its row where no postback came. */
 export const unitId = (pair: ReportMatch): string =>
   pair.ours ? pair.ours.id : `row ${pair.theirs.network} ${pair.theirs.key}`;
+
+/** True where their row only takes money back from a sale: no conversion by itself. */
+export const isRefund = ({ theirs }: Pick<ReportMatch, 'theirs'>): boolean => theirs?.refundOf !== undefined;
 
 /** When a pair happened: by our word where we have one. Milliseconds since 1970 UTC. */
 export const pairAt = (pair: ReportMatch): number => (pair.ours ? pair.ours.at : pair.theirs.at);
