@@ -61,6 +61,7 @@ export const levelWords: Readonly<Record<MatchLevel, string>> = {
   row: 'by its report row',
   recurring: 'by its first',
   chosen: 'chosen',
+  coupon: 'by coupon',
   probable: 'only probable',
   unfilled: 'no click ID',
   missing: 'record missing',

@@ -14,6 +14,7 @@ const names: Readonly<Record<string, string>> = {
   notes: 'notes',
   group: 'group',
   tags: 'tags',
+  coupons: 'coupon codes',
   picture: 'picture',
   starred: 'star',
   branches: 'split',

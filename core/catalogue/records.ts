@@ -66,6 +66,10 @@ const link = v.strictObject({
   createdAt: moment,
   group: v.exactOptional(v.union([slug, v.literal('')])),
   tags: v.exactOptional(v.pipe(v.array(named(40)), v.maxLength(30))),
+  /** Codes of coupons that are handed out with it, and the source they are handed out at: a sale with one and no click is its. */
+  coupons: v.exactOptional(
+    v.strictObject({ codes: v.pipe(v.array(named(80)), v.minLength(1), v.maxLength(30)), source: text(200) }),
+  ),
   /** Address of a picture of what it leads to. */
   picture: v.exactOptional(webAddress(2000, 'A picture')),
   starred: v.exactOptional(v.boolean()),

@@ -1,5 +1,5 @@
 import type { ClickRow, Report, ReportRow } from '#core/catalogue';
-import { pushTo } from '#core/catalogue';
+import { present, pushTo } from '#core/catalogue';
 import type { Minor } from './money.ts';
 
 /** A conversion as the network states it, over all of its reports. */
@@ -68,29 +68,35 @@ const saleOf = ({ network, txn, event }: Pick<Reported, 'network' | 'txn' | 'eve
  * back, is that sale reversed.
  */
 const nameRefunds = (found: Map<string, Reported>): void => {
-  const sales = new Map<string, [key: string, row: Reported][]>();
+  const salesOf = new Map<string, string[]>();
+  const refunds: string[] = [];
   for (const [key, row] of found)
-    if (row.txn !== '' && !takesBack(row)) pushTo(sales, saleOf(row), [key, row]);
-  for (const [key, row] of found) {
-    if (!takesBack(row)) continue;
-    const [only, ...others] = sales.get(saleOf(row)) ?? [];
-    const [saleKey, sale] = only ?? [];
-    if (sale === undefined || saleKey === undefined || others.length > 0) {
-      found.set(key, { ...row, refundOf: only ? 'sale' : 'no known sale' });
-      continue;
-    }
-    const current = found.get(saleKey) ?? sale;
-    const isItself =
-      current.gone !== undefined && row.status === 'reversed' && Math.abs(row.at - current.at) < dayMs;
-    if (isItself) {
-      const { gone: _, ...listed } = current;
-      found.set(saleKey, { ...listed, status: 'reversed', reportedAt: row.reportedAt });
-    } else if (current.status !== 'reversed' && row.gone === undefined)
-      found.set(saleKey, { ...current, refunded: (current.refunded ?? 0) + (row.amount ?? 0) });
-    found.set(key, {
-      ...row,
-      refundOf: isItself || current.status === 'reversed' ? 'reversed sale' : 'sale',
-    });
+    if (takesBack(row)) refunds.push(key);
+    else if (row.txn !== '') pushTo(salesOf, saleOf(row), key);
+  /** The only sale a refund can be of; where an event recurs there may be several. */
+  const onlySale = (refund: Reported): string | undefined => {
+    const [only, ...others] = salesOf.get(saleOf(refund)) ?? [];
+    return others.length === 0 ? only : undefined;
+  };
+  const rowOf = (key: string): Reported => present(found.get(key), key);
+  for (const key of refunds) {
+    const refund = rowOf(key);
+    const saleKey = onlySale(refund);
+    const sale = saleKey === undefined ? undefined : rowOf(saleKey);
+    if (saleKey === undefined || sale?.gone === undefined || refund.status !== 'reversed') continue;
+    if (Math.abs(refund.at - sale.at) >= dayMs) continue;
+    const { gone: _, ...listed } = sale;
+    found.set(saleKey, { ...listed, status: 'reversed', reportedAt: refund.reportedAt });
+  }
+  for (const key of refunds) {
+    const refund = rowOf(key);
+    const saleKey = onlySale(refund);
+    const sale = saleKey === undefined ? undefined : rowOf(saleKey);
+    const isWorthless = sale?.status === 'reversed';
+    const refundOf = !salesOf.has(saleOf(refund)) ? 'no known sale' : isWorthless ? 'reversed sale' : 'sale';
+    found.set(key, { ...refund, refundOf });
+    if (saleKey !== undefined && sale && !isWorthless && refund.gone === undefined)
+      found.set(saleKey, { ...sale, refunded: (sale.refunded ?? 0) + (refund.amount ?? 0) });
   }
 };
 

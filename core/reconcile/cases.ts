@@ -102,6 +102,7 @@ const byMatch = ({ match, conversion }: Unit): Found | undefined => {
     case 'exact':
     case 'recurring':
     case 'chosen':
+    case 'coupon':
       return undefined;
   }
 };
@@ -216,7 +217,7 @@ export const casesOf = (unit: Unit): Case[] => {
     !asks &&
     unit.cause === undefined &&
     unit.flags.length === 0 &&
-    (level === 'exact' || level === 'chosen' || level === 'recurring')
+    (level === 'exact' || level === 'chosen' || level === 'recurring' || level === 'coupon')
   )
     return [];
   const found: Found[] = asks ? [asks] : [];

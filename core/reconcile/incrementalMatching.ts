@@ -111,9 +111,9 @@ const remake = (
       const { conversion, reported } = unit;
       return [{ ...(conversion && { ours: conversion }), ...(reported && { theirs: reported }) }];
     });
-  const { networks, programs } = books;
+  const { networks, programs, links } = books;
   const { clicks, covered } = matched;
-  const units = makeUnits({ pairs, clicks, networks, programs, covered, chosen });
+  const units = makeUnits({ pairs, clicks, networks, programs, covered, links, chosen });
   return new Map(
     units.map((unit) => {
       const place = present(placeOf.get(unit.id), `place of ${unit.id}`);

@@ -1,4 +1,4 @@
-import type { Network, Program } from '#core/catalogue';
+import type { Link, Network, Program } from '#core/catalogue';
 import { pushTo } from '#core/catalogue';
 
 /** A stretch of days that a network's reports cover, both ends included; `2026-10-01`. */
@@ -11,6 +11,17 @@ export interface Covered {
 /** How many days after a click a network credits its sales, where it says nothing else. */
 export const usualCookieDays = 30;
 
+/** A link, and what else of it reconciling needs. */
+export type HoldingLink = Pick<Link, 'id' | 'network' | 'program' | 'coupons'>;
+
+/** Who handed a coupon out. */
+export interface Holder {
+  readonly link: string;
+  /** Empty where the link tells none. */
+  readonly source: string;
+  readonly program: string;
+}
+
 /** What the stages look up of networks, programs and covered days. */
 export interface Lookup {
   /** Undefined for a network that was removed since. */
@@ -20,6 +31,8 @@ export interface Lookup {
   program(id: string): Program | undefined;
   /** ID of the program that a report of a network calls by its name or code; empty where there is none. */
   programNamed(network: string, name: string): string;
+  /** The only link that holds a coupon of a network; undefined where none does, or several. */
+  holderOf(network: string, coupon: string): Holder | undefined;
   /** True where a report of the network covers a day. */
   covers(network: string, day: string): boolean;
 }
@@ -29,6 +42,7 @@ export const lookupOf = (
   networks: readonly Network[],
   programs: readonly Program[],
   covered: readonly Covered[],
+  links: readonly HoldingLink[],
 ): Lookup => {
   const networkById = new Map(networks.map((network) => [network.id, network]));
   const programById = new Map(programs.map((program) => [program.id, program]));
@@ -36,6 +50,12 @@ export const lookupOf = (
   for (const { id, network, name, code } of programs)
     for (const called of [name, code])
       if (called !== '') programByName.set(`${network} ${called.toLowerCase()}`, id);
+  const couponKey = (network: string, code: string) => `${network} ${code.trim().toLowerCase()}`;
+  const holders = new Map<string, Holder[]>();
+  for (const { id, network, program = '', coupons } of links)
+    for (const code of coupons?.codes ?? [])
+      if (network !== undefined)
+        pushTo(holders, couponKey(network, code), { link: id, source: coupons?.source ?? '', program });
   const stretches = new Map<string, Covered[]>();
   for (const stretch of covered) pushTo(stretches, stretch.network, stretch);
   return {
@@ -44,6 +64,10 @@ export const lookupOf = (
     cookieDays: (id) => networkById.get(id)?.cookieDays ?? usualCookieDays,
     program: (id) => programById.get(id),
     programNamed: (network, name) => programByName.get(`${network} ${name.toLowerCase()}`) ?? '',
+    holderOf: (network, coupon) => {
+      const [only, ...others] = coupon === '' ? [] : (holders.get(couponKey(network, coupon)) ?? []);
+      return others.length === 0 ? only : undefined;
+    },
     covers: (network, day) =>
       stretches.get(network)?.some(({ from, until }) => from <= day && day <= until) ?? false,
   };

@@ -15,6 +15,8 @@ export type MatchLevel =
   | 'recurring'
   /** A person chose it. */
   | 'chosen'
+  /** It carries none; a link holds the coupon that was used. */
+  | 'coupon'
   /** Only one click fits by program and time; never accepted by itself. */
   | 'probable'
   /** It carries nothing, or a placeholder the network should have replaced. */

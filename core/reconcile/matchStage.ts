@@ -1,7 +1,7 @@
 import { dayName } from '#core/hop';
 import type { Outcome } from '#core/visits';
 import type { ReportMatch } from './join.ts';
-import type { Lookup } from './lookup.ts';
+import type { Holder, Lookup } from './lookup.ts';
 import type { ClickIndex, Match } from './match.ts';
 import { matchClick } from './match.ts';
 import { pairAt, pairNames, unitId } from './unit.ts';
@@ -54,6 +54,7 @@ const matchPair = (
   program: string,
   cookieDays: number,
   first: First | undefined,
+  holder: Holder | undefined,
 ): Match => {
   const { ours, theirs } = pair;
   const { network } = pairNames(pair);
@@ -76,6 +77,12 @@ const matchPair = (
       level: 'recurring',
       row: first.row,
       because: `It carries no click ID; the ${first.event} of the same transaction on ${dayName(Math.floor(first.at / dayMs))} does.`,
+    };
+  if (holder)
+    return {
+      level: 'coupon',
+      row: -1,
+      because: `It carries no click ID; the coupon ${pair.theirs?.coupon ?? ''} is handed out with one link only.`,
     };
   const at = pairAt(pair);
   const near = clicks.between(network, program, at - cookieDays * dayMs, at, 2);
@@ -115,21 +122,23 @@ export const matchPairs = (
     const named = pair.theirs ? lookup.programNamed(network, pair.theirs.program) : '';
     const transaction = `${network} ${txn}`;
     const first = txn === '' ? undefined : firstOf.get(transaction);
+    const holder = lookup.holderOf(network, pair.theirs?.coupon ?? '');
     const match =
       chosenMatch(chosen.get(id), clicks) ??
-      matchPair(pair, clicks, named, lookup.cookieDays(network), first);
+      matchPair(pair, clicks, named, lookup.cookieDays(network), first, holder);
     const { row } = match;
     const certain = row >= 0 && match.level !== 'probable';
     if (certain && txn !== '' && !first) firstOf.set(transaction, { row, event, at: pairAt(pair) });
+    const held = match.level === 'coupon' ? holder : undefined;
     return {
       id,
       network,
       match,
       certain,
       named,
-      program: named === '' && certain ? clicks.programOf(row) : named,
-      link: certain ? clicks.link(row) : '',
-      source: certain ? clicks.source(row) : '',
+      program: named === '' ? (certain ? clicks.programOf(row) : (held?.program ?? '')) : named,
+      link: certain ? clicks.link(row) : (held?.link ?? ''),
+      source: certain ? clicks.source(row) : (held?.source ?? ''),
       first,
     };
   });

@@ -1,4 +1,4 @@
-import type { Decision, Link, Network, Program, Report } from '#core/catalogue';
+import type { Decision, Network, Program, Report } from '#core/catalogue';
 import type { Conversion, ReadPostback } from '#core/conversions';
 import { foldReports, makeLedger, markOdd, readPostback } from '#core/conversions';
 import type { VisitColumns, Classification, PostbackRecord } from '#core/visits';
@@ -6,7 +6,7 @@ import type { Case, CaseKind } from './cases.ts';
 import { caseId, casesOf, chosenClicks, latestDecisions } from './cases.ts';
 import { clicksOf } from './clicks.ts';
 import { joinReports } from './join.ts';
-import type { Covered } from './lookup.ts';
+import type { Covered, HoldingLink } from './lookup.ts';
 import type { Clicks } from './matchStage.ts';
 import type { Unit } from './unit.ts';
 import { makeUnits } from './units.ts';
@@ -20,7 +20,7 @@ export interface ReconcileInput {
   readonly postbacks: readonly PostbackRecord[];
   readonly networks: readonly Network[];
   readonly programs: readonly Program[];
-  readonly links: readonly Pick<Link, 'id' | 'network' | 'program'>[];
+  readonly links: readonly HoldingLink[];
   readonly reports: readonly Report[];
   readonly decisions: readonly Decision[];
 }
@@ -123,6 +123,7 @@ export const matchAll = (books: ReconcileInput): MatchedBooks => {
     networks: books.networks,
     programs: books.programs,
     covered,
+    links: books.links,
     chosen,
   });
   return { ledger, reads, units, covered, chosen, clicks, cases: units.flatMap((unit) => casesOf(unit)) };

@@ -48,6 +48,76 @@ describe('a signature that was seen before', () => {
   });
 });
 
+describe('days of which a report of clicks says nothing', () => {
+  /** Ten requests on each day from the 5th to the 9th; a report of these days, but for some. */
+  const bridgeOf = (told: readonly (readonly [day: string, label: string])[], label = '') => {
+    const columns = new VisitColumns();
+    return bridgeClicks({
+      columns,
+      classification: new Classification(columns, () => false, defaultRules),
+      rolledUp: [5, 6, 7, 8, 9].map((n) => ({
+        day: `2026-10-0${n}`,
+        theirDay: `2026-10-0${n}`,
+        link: 'lnk_a',
+        source: '',
+        outcome: 'counted' as const,
+        count: 10,
+      })),
+      traces: [],
+      reported: told.map(([day, of]) => ({ day: `2026-10-0${day}`, clicks: 10, label: of })),
+      isLink: () => true,
+      isSource: () => true,
+      isLabel: (of) => label === '' || of === label,
+      zone: 'UTC',
+      theirZone: 'UTC',
+      month: '2026-10',
+    });
+  };
+  it.each([
+    [
+      'after the last',
+      [
+        ['5', ''],
+        ['6', ''],
+      ],
+      -30,
+    ],
+    [
+      'before the first',
+      [
+        ['8', ''],
+        ['9', ''],
+      ],
+      -30,
+    ],
+    [
+      'in a hole between',
+      [
+        ['5', ''],
+        ['6', ''],
+        ['9', ''],
+      ],
+      -20,
+    ],
+  ] as const)('%s are not yet reported, not unexplained', (_, told, value) => {
+    const bridge = bridgeOf(told);
+    expect(bridge.unexplained).toBe(0);
+    expect(bridge.pieces).toMatchObject([{ cause: 'not yet reported', value }]);
+  });
+  it('count as none for a label, where the report has other labels on that day', () => {
+    const bridge = bridgeOf(
+      [
+        ['5', 'a'],
+        ['6', 'b'],
+        ['7', 'a'],
+      ],
+      'a',
+    );
+    expect(bridge).toMatchObject({ theirs: 20, unexplained: -10 });
+    expect(bridge.pieces).toMatchObject([{ cause: 'not yet reported', value: -20 }]);
+  });
+});
+
 describe('requests that were not written down', () => {
   it('are a piece of the difference, so that the sums stay true', () => {
     const columns = new VisitColumns();

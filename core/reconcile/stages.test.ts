@@ -83,7 +83,21 @@ const tiered: Program = {
     },
   ],
 };
-const lookup = lookupOf([], [tiered], [{ network: 'net_h', from: '2026-10-01', until: '2026-10-31' }]);
+const holding = [
+  {
+    id: 'lnk_kit',
+    network: 'net_h',
+    program: 'prg_kit',
+    coupons: { codes: ['FERN10', 'BOTH'], source: 'letter' },
+  },
+  { id: 'lnk_chart', network: 'net_h', coupons: { codes: ['BOTH'], source: '' } },
+];
+const lookup = lookupOf(
+  [],
+  [tiered],
+  [{ network: 'net_h', from: '2026-10-01', until: '2026-10-31' }],
+  holding,
+);
 const none: ReadonlyMap<string, string> = new Map();
 const matched = (pairs: readonly ReportMatch[], chosen = none) => matchPairs(pairs, clicks, lookup, chosen);
 
@@ -99,6 +113,24 @@ describe('the first stage, match', () => {
       ['exact', 'lnk_kit'],
       ['row', 'lnk_chart'],
       ['chosen', 'lnk_chart'],
+    ]);
+  });
+
+  it('ties one without a click to the only link that holds its coupon, never as exact', () => {
+    const alone = (id: string, coupon: string, click = ''): ReportMatch => ({
+      theirs: reported({ key: id, txn: id, click, coupon }),
+    });
+    const found = matched([
+      alone('a', 'fern10 '),
+      alone('b', 'BOTH'),
+      alone('c', 'OTHER'),
+      alone('d', 'FERN10', ids[1] ?? ''),
+    ]);
+    expect(found.map(({ match, link, source, program }) => [match.level, link, source, program])).toEqual([
+      ['coupon', 'lnk_kit', 'letter', 'prg_kit'],
+      ['unfilled', '', '', ''],
+      ['unfilled', '', '', ''],
+      ['exact', 'lnk_chart', 'flyer', 'prg_chart'],
     ]);
   });
 
@@ -195,6 +227,7 @@ describe('the third stage, cause', () => {
           networks: [],
           programs: [],
           covered: [],
+          links: [],
           chosen: none,
         });
         return nameRepeats(units).find(({ id }) => id === 'twin');

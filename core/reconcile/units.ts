@@ -2,7 +2,7 @@ import type { Network, Program } from '#core/catalogue';
 import { nameCauses, nameRepeats } from './causeStage.ts';
 import { flagPairs } from './flagStage.ts';
 import type { ReportMatch } from './join.ts';
-import type { Covered } from './lookup.ts';
+import type { Covered, HoldingLink } from './lookup.ts';
 import { lookupOf } from './lookup.ts';
 import type { Clicks } from './matchStage.ts';
 import { matchPairs } from './matchStage.ts';
@@ -16,6 +16,7 @@ export interface UnitsInput {
   readonly networks: readonly Network[];
   readonly programs: readonly Program[];
   readonly covered: readonly Covered[];
+  readonly links: readonly HoldingLink[];
   /** Clicks people chose, by the unit's ID. */
   readonly chosen: ReadonlyMap<string, string>;
 }
@@ -24,8 +25,16 @@ export interface UnitsInput {
  * Builds the units of everything both sides say, by time, in four stages, each of which knows only what those before it
  * gave: match the clicks, price both sides, name the causes, set the flags.
  */
-export const makeUnits = ({ pairs, clicks, networks, programs, covered, chosen }: UnitsInput): Unit[] => {
-  const lookup = lookupOf(networks, programs, covered);
+export const makeUnits = ({
+  pairs,
+  clicks,
+  networks,
+  programs,
+  covered,
+  links,
+  chosen,
+}: UnitsInput): Unit[] => {
+  const lookup = lookupOf(networks, programs, covered, links);
   const ordered = [...pairs].sort((a, b) => pairAt(a) - pairAt(b));
   const matches = matchPairs(ordered, clicks, lookup, chosen);
   const sides = priceSides(ordered, matches, lookup);

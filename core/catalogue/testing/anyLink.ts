@@ -111,6 +111,10 @@ export const anyLink = (given: Pick<Link, 'id' | 'domain' | 'slug'>): fc.Arbitra
           weight: fc.constantFrom(0, 1, 5),
           hours,
           tags: fc.subarray(['autumn', 'a, b', 'gift'], { minLength: 1 }),
+          coupons: fc.record({
+            codes: fc.subarray(['FERN10', 'OAK5'], { minLength: 1 }),
+            source: fc.constantFrom('', 'newsletter'),
+          }),
           group: fc.constantFrom('gear', 'books'),
         },
         { requiredKeys: [] },

@@ -17,7 +17,7 @@ export const axes = {
     'json inside',
     'json lines',
   ],
-  delimiter: [',', ';', '\t', '|', 'sep=;'],
+  delimiter: [',', ';', '\t', '|', 'sep=;', 'sep=#'],
   encoding: ['utf-8', 'utf-8 with bom', 'utf-16le', 'windows-1252'],
   dates: [
     'iso day',
@@ -51,7 +51,7 @@ export const axes = {
   beside: ['commission alone', 'order value', 'order value and rate', 'fee', 'order value, rate and fee'],
   moreDates: ['none', 'click', 'approval', 'both'],
   before: ['none', 'one title line', 'three title lines', 'title and blank'],
-  totals: ['none', 'by word', 'without a word', 'dated', 'note after'],
+  totals: ['none', 'by word', 'by word, a count', 'without a word', 'dated', 'note after'],
   rows: ['one an order', 'items with a name', 'items alike', 'states one after another'],
   refunds: ['none', 'rows below zero'],
   states: [

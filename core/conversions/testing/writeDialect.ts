@@ -18,7 +18,6 @@ const clockIn = (zone: string, at: number) => {
     h: date.getHours(),
     min: date.getMinutes(),
     s: date.getSeconds(),
-    offset: -date.getTimezoneOffset(),
   };
 };
 
@@ -26,7 +25,7 @@ const clockText = ({ h, min, s }: ReturnType<typeof clockIn>) => `${two(h)}:${tw
 
 const dateText = (dialect: Dialect, at: number): string => {
   const clock = clockIn(dialect.zone, at);
-  const { y, m, d, h, min, offset } = clock;
+  const { y, m, d, h, min } = clock;
   const day = `${y}-${two(m)}-${two(d)}`;
   switch (dialect.dates) {
     case 'iso day':
@@ -36,8 +35,9 @@ const dateText = (dialect: Dialect, at: number): string => {
     case 'iso Z':
       return `${new Date(at).toISOString().slice(0, 19)}Z`;
     case 'iso offset': {
-      const size = Math.abs(offset);
-      return `${day}T${clockText(clock)}${offset < 0 ? '-' : '+'}${two(Math.floor(size / 60))}:${two(size % 60)}`;
+      // Not that of the network's zone, as when another of its machines writes it.
+      const shifted = new Date(at + 345 * 60_000).toISOString();
+      return `${shifted.slice(0, 19)}+05:45`;
     }
     case 'd.m.y':
       return `${two(d)}.${two(m)}.${y}`;
@@ -175,6 +175,15 @@ const cellOf = (file: DrawnFile, column: Column, row: TruthRow): Cell => {
 const totalOf = (file: DrawnFile, rows: readonly TruthRow[], language: Language): Cell[] | undefined => {
   const { dialect } = file;
   if (dialect.totals === 'none') return undefined;
+  if (dialect.totals === 'by word, a count')
+    return file.columns.map(([column], i) => ({
+      text:
+        i === 0
+          ? aroundWords[language].total
+          : column === (i === 1 ? 'txn' : 'program')
+            ? `${rows.length}`
+            : '',
+    }));
   if (dialect.totals === 'note after') return [{ text: aroundWords[language].note }];
   const unit = 10 ** exponent[dialect.currency];
   const sum = (of: (row: TruthRow) => number): Cell => {
@@ -242,16 +251,16 @@ const writeCsv = (
   dialect: Dialect,
   random: () => number,
 ): Uint8Array => {
-  const told = dialect.delimiter === 'sep=;';
+  const told = /^sep=(.)$/.exec(dialect.delimiter)?.[1];
   const text = Papa.unparse(
     lines.map((line) => [...line]),
     {
-      delimiter: told ? ';' : dialect.delimiter,
+      delimiter: told ?? dialect.delimiter,
       quotes: random() < 0.5,
       newline: random() < 0.5 ? '\n' : '\r\n',
     },
   );
-  return encode(told ? `sep=;\n${text}` : text, dialect.encoding);
+  return encode(told ? `sep=${told}\n${text}` : text, dialect.encoding);
 };
 
 const writeWorkbook = async (
