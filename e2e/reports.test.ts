@@ -37,7 +37,7 @@ describe('a report', () => {
   it('with an order value beside an amount asks which is the commission, and shows the sums before it is brought in', async () => {
     const { page } = desk;
     await take(page, 'october.csv', sales);
-    await page.getByText('Its headings do not say for sure which column is the commission.').waitFor();
+    await page.getByRole('combobox', { name: 'Which column is your commission?' }).waitFor();
     expect(await page.getByRole('button', { name: /^Bring in/ }).count()).toBe(0);
     // Of two dates the sale's own is taken.
     expect(await page.getByLabel('What Event date holds').inputValue()).toBe('at');
@@ -114,5 +114,105 @@ describe('a report', () => {
     await heading.fill('4');
     await heading.press('Enter');
     await page.getByText('3 rows are good').waitFor();
+  });
+
+  it('with a title, an order value, items, a refund and states of its own takes three choices, and none again', async () => {
+    const { page } = desk;
+    const head = 'Order No;Item;Basket value;Value;Currency;State;Event date;Sub ID';
+    const lines = [
+      'Nightledge account nl-4471',
+      'Transactions December 2026',
+      '',
+      head,
+      'HM-21;Lamp;100,00;3,00;EUR;passed;02.12.2026;',
+      'HM-21;Shade;150,00;4,50;EUR;passed;02.12.2026;',
+      'HM-22;Tripod;20,00;0,60;EUR;in the queue;16.12.2026;',
+      'HM-22;Tripod;-10,00;-0,30;EUR;in the queue;20.12.2026;',
+      'HM-23;Lamp;1.220,00;36,60;EUR;in the queue;28.12.2026;',
+      'Total;;1.480,00;44,40;;;;',
+    ];
+    await take(page, 'december.csv', lines);
+    const choose = async (label: string, option: string) => {
+      await page.getByRole('combobox', { name: label }).click({ force: true });
+      const list = page.getByRole('listbox', { name: label });
+      await list.getByRole('option', { name: option, exact: true }).dispatchEvent('click');
+    };
+    await choose('Which column is your commission?', 'Value');
+    await choose('What does “passed” mean? (2 rows)', 'approved');
+    expect(await page.getByRole('button', { name: /^Bring in/ }).count()).toBe(0);
+    await choose('What does “in the queue” mean? (3 rows)', 'pending');
+    await page.getByText('4 rows are good, those of one order added up').waitFor();
+    expect((await sums(page)).map((row) => row.replaceAll('\t', ' '))).toEqual([
+      'pending 2 €37.20',
+      'approved 2 €7.50',
+      'refunds 1 -€0.30',
+    ]);
+    await page.getByRole('button', { name: 'Bring in 4 rows' }).click();
+    await page.getByText('They are brought in.').waitFor();
+    const network = async () => (await desk.stored('net_harrowmead'))?.value;
+    const taught = async () => (await network())?.['postback'];
+    await expect
+      .poll(taught, patient)
+      .toMatchObject({ statuses: { passed: 'approved', 'in the queue': 'pending' } });
+
+    // The same again, and another of its shape: nothing is asked.
+    await take(page, 'december.csv', lines);
+    await page.getByText('0 new, 0 changed since they were last reported, 4 known already.').waitFor();
+    await page.getByRole('button', { name: 'Keep that it covers these days' }).waitFor();
+    await take(page, 'more.csv', [
+      ...lines.slice(0, -1),
+      'HM-24;Lamp;10,00;0,30;EUR;passed;29.12.2026;',
+      'HM-24;Shade;20,00;0,60;EUR;passed;29.12.2026;',
+    ]);
+    await page.getByText('1 new, 0 changed since they were last reported, 4 known already.').waitFor();
+    expect((await sums(page)).map((row) => row.replaceAll('\t', ' '))).toEqual([
+      'pending 2 €37.20 €37.20',
+      'approved 4 €8.40 €7.50',
+      'refunds 1 -€0.30 -€0.30',
+    ]);
+    expect(await page.getByText('It lists everything we know of these days.').count()).toBe(1);
+    await page.getByRole('button', { name: 'Bring in 1 row' }).click();
+    await page.getByText('They are brought in.').waitFor();
+
+    // What was taught goes with the import when that is taken back.
+    await page.getByRole('button', { name: 'Undo', exact: true }).click();
+    await page.getByText('It is undone.').waitFor();
+    await take(page, 'more.csv', [head, 'HM-24;Lamp;10,00;0,30;EUR;passed;29.12.2026;']);
+    await page.getByText('1 new, 0 changed').waitFor();
+  });
+
+  it('that lists less than is known asks whether it is a part; what a whole one lacks is a case', async () => {
+    const { page } = desk;
+    const head = 'Order No;Item;Basket value;Value;Currency;State;Event date;Sub ID';
+    await take(page, 'one.csv', [head, 'HM-22;Tripod;20,00;0,60;EUR;passed;16.12.2026;']);
+    await page.getByText('0 new, 1 changed').waitFor();
+    const from = page.getByLabel('First day it covers');
+    await from.fill('2026-12-01');
+    await page.getByLabel('Last day it covers').fill('2026-12-31');
+    await page.getByText('It lacks 3 rows of earlier reports.').waitFor();
+    const bring = page.getByRole('button', { name: 'Bring in 1 row' });
+    expect(await bring.isDisabled()).toBe(true);
+    await page.getByLabel('It lists a part of them').check({ force: true });
+    await bring.click();
+    await page.getByText('They are brought in.').waitFor();
+    await desk.goTo('/reconcile/net_harrowmead/2026-12');
+    await page.getByText('In report, no postback').first().waitFor();
+    expect(await page.getByText('No longer in report').count()).toBe(0);
+    expect(await page.getByText('Refund in report').count()).toBe(1);
+
+    await take(page, 'whole.csv', [
+      head,
+      'HM-21;Lamp;100,00;3,00;EUR;passed;02.12.2026;',
+      'HM-21;Shade;150,00;4,50;EUR;passed;02.12.2026;',
+      'HM-22;Tripod;20,00;0,60;EUR;passed;16.12.2026;',
+      'HM-22;Tripod;-10,00;-0,30;EUR;in the queue;20.12.2026;',
+    ]);
+    await page.getByText('0 new, 0 changed').waitFor();
+    await page.getByLabel('Last day it covers').fill('2026-12-31');
+    await page.getByText('It lacks 1 row of earlier reports.').waitFor();
+    await page.getByLabel('It lists all of these days').check({ force: true });
+    await page.getByRole('button', { name: 'Keep that it covers these days' }).click();
+    await page.getByText('They are brought in.').waitFor();
+    await page.getByText('No longer in report').first().waitFor();
   });
 });

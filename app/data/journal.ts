@@ -17,7 +17,16 @@ const gatherMs = 100;
 export const figureDays = 30;
 
 /** What of a link the worker is told. */
-const queriedLink = ({ id, domain, slug, group, network, program, destination }: Link): QueriedLink => ({
+const queriedLink = ({
+  id,
+  domain,
+  slug,
+  group,
+  network,
+  program,
+  destination,
+  coupons,
+}: Link): QueriedLink => ({
   id,
   domain,
   slug,
@@ -25,6 +34,7 @@ const queriedLink = ({ id, domain, slug, group, network, program, destination }:
   network,
   program,
   destination,
+  ...(coupons !== undefined && { coupons }),
 });
 
 /** What visitors and networks sent, asked of the worker that keeps it. */

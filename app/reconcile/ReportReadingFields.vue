@@ -2,7 +2,7 @@
 import { computed } from 'vue';
 import type { DateOrder, ReportProfile, ReportRole } from '#core/catalogue';
 import { reportRoles, element } from '#core/catalogue';
-import type { ReportChoices, ReportQuestion } from '#core/conversions';
+import type { ReportQuestion } from '#core/conversions';
 import type { OpenedFile } from './report.worker.ts';
 
 /** How a report is read: what each column holds, the order of its dates, its decimals, its zone. */
@@ -12,8 +12,7 @@ const props = defineProps<{
   asks: readonly ReportQuestion[];
 }>();
 const emit = defineEmits<{
-  correct: [profile: ReportProfile, answered: ReportQuestion | 'zone'];
-  answer: [choices: ReportChoices];
+  correct: [said: Partial<ReportProfile>, answered: ReportQuestion | 'zone'];
   role: [name: string, role: ReportRole];
   heading: [line: number];
 }>();
@@ -46,10 +45,10 @@ const setRole = (name: string, event: Event) => {
 };
 const setOrder = (event: Event) => {
   const order = orders.find(([one]) => one === value(event))?.[0];
-  if (order) emit('correct', { ...props.profile, dates: order }, 'dates');
+  if (order) emit('correct', { dates: order }, 'dates');
 };
 const setDecimal = (event: Event) =>
-  emit('correct', { ...props.profile, decimal: value(event) === ',' ? ',' : '.' }, 'decimal');
+  emit('correct', { decimal: value(event) === ',' ? ',' : '.' }, 'decimal');
 const before = computed(() => props.opened.aside.filter(({ why }) => why === 'before the heading'));
 const after = computed(() => props.opened.aside.filter(({ why }) => why !== 'before the heading'));
 const setHeading = (event: Event) => {
@@ -61,23 +60,6 @@ const zones = Intl.supportedValuesOf('timeZone');
 
 <template>
   <section aria-label="How it is read">
-    <div v-if="asks.includes('amount') || asks.includes('at')" class="asked questions">
-      <v-select
-        v-if="asks.includes('amount')"
-        label="Which column is your commission?"
-        :items="[
-          ...opened.reading.candidates.amount.map((name) => ({ value: name, title: name })),
-          { value: '', title: 'None: it is priced by terms' },
-        ]"
-        @update:model-value="emit('answer', { amount: $event === '' ? null : $event })"
-      />
-      <v-select
-        v-if="asks.includes('at')"
-        label="Which column is the day of the sale?"
-        :items="[...opened.reading.candidates.at]"
-        @update:model-value="$event !== null && emit('answer', { at: $event })"
-      />
-    </div>
     <p v-for="line in before" :key="line.line" class="quiet aside mono">
       {{ line.line }}: {{ line.cells.filter(Boolean).join(' · ') }}
     </p>
@@ -155,19 +137,15 @@ const zones = Intl.supportedValuesOf('timeZone');
         <select
           class="small-field"
           :value="profile.zone"
-          @change="emit('correct', { ...profile, zone: value($event) }, 'zone')"
+          @change="emit('correct', { zone: value($event) }, 'zone')"
         >
           <option v-for="zone in zones" :key="zone">{{ zone }}</option>
           <option v-if="!zones.includes(profile.zone)">{{ profile.zone }}</option>
         </select></label
       >
     </p>
-    <p :class="asks.length > 0 ? 'bad' : 'quiet'" role="status">
+    <p :class="asks.includes('dates') ? 'bad' : 'quiet'" role="status">
       {{ opened.reading.because }}
-      <template v-if="asks.includes('decimal')">An amount such as 1.234 could be read in two ways.</template>
-      <template v-if="asks.includes('columns')"
-        >Say which column holds the date, and which the transaction or the commission.</template
-      >
     </p>
   </section>
 </template>
@@ -191,12 +169,6 @@ th {
 }
 th select {
   display: block;
-}
-.questions {
-  display: grid;
-  gap: 8px;
-  max-width: 420px;
-  padding: 12px;
 }
 .aside {
   margin: 2px 0;

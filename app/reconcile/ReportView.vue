@@ -1,18 +1,22 @@
 <script setup lang="ts">
 import type { Remote } from 'comlink';
 import { proxy, wrap } from 'comlink';
-import { computed, onUnmounted, ref, shallowRef, toRaw } from 'vue';
+import { computed, onUnmounted, ref, shallowRef, toRaw, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import type { AlikeWord, BadRow, Network, ReportProfile, ReportRole } from '#core/catalogue';
+import type { AlikeWord, BadRow, Network, ReportProfile, ReportRole, Status } from '#core/catalogue';
 import type { ReportChoices, ReportQuestion } from '#core/conversions';
 import { learnProfile, likelyCover } from '#core/conversions';
+import { momentOf } from '#core/hop';
 import { useCatalogue } from '../data/catalogue.ts';
+import { journalWorker } from '../data/journal.ts';
 import { newId } from '../data/random.ts';
 import { useNotice } from '../shell/notice.ts';
-import { count, money } from '../theme/formats.ts';
+import { count } from '../theme/formats.ts';
 import BadRows from '../theme/BadRows.vue';
+import ReportQuestions from './ReportQuestions.vue';
 import ReportReadingFields from './ReportReadingFields.vue';
-import type { OpenedFile, ReadSummary, ReportWorker } from './report.worker.ts';
+import ReportSums from './ReportSums.vue';
+import type { OpenedFile, ReadSummary, ReportWorker, Unlisted } from './report.worker.ts';
 
 const route = useRoute();
 const router = useRouter();
@@ -33,11 +37,24 @@ const network = computed(() => catalogue.network(networkId.value) ?? catalogue.n
 const file = shallowRef<File | undefined>();
 const opened = shallowRef<OpenedFile | undefined>();
 const profile = ref<ReportProfile | undefined>();
-const asks = ref<readonly ReportQuestion[]>([]);
+/** What a person said of the reading besides. */
+const said = ref<Partial<ReportProfile>>({});
+/** What of the questions was answered. */
+const answered = ref<readonly (ReportQuestion | 'zone')[]>([]);
 const choices = ref<ReportChoices>({});
 /** What a person said of columns besides. */
 const roles = ref<Record<string, ReportRole>>({});
+/** What the network's own words for states mean, as it was said here. */
+const taught = ref<Record<string, Status>>({});
+const asks = computed((): ReportQuestion[] => {
+  const { asks: open = [], states = [] } = opened.value?.reading ?? {};
+  const isTaught = states.every(({ word }) => taught.value[word] !== undefined);
+  return open.filter((what) => !answered.value.includes(what) && !(what === 'states' && isTaught));
+});
 const summary = shallowRef<ReadSummary | undefined>();
+/** What its days hold and it does not list; and whether it lists all of them, which is asked where much is missing. */
+const unlisted = shallowRef<Unlisted>({ gone: 0, unheard: 0, heard: 0 });
+const whole = ref<boolean | undefined>();
 const cover = ref({ from: '', until: '' });
 const problem = ref('');
 const working = ref(false);
@@ -52,20 +69,47 @@ const stranger = computed(() => {
   );
 });
 
+/** The network with what was taught here. */
+const knowing = computed((): Network | undefined => {
+  const of = network.value;
+  if (!of) return undefined;
+  const known = plain(of);
+  return {
+    ...known,
+    postback: { ...known.postback, statuses: { ...known.postback.statuses, ...taught.value } },
+  };
+});
+/** A report that lists less than four fifths of what is known of its days may be a part of them. */
+const mostMissing = 0.2;
+const isDoubtful = ({ gone, unheard, heard }: Unlisted, listed: number) =>
+  gone > (listed + gone) * mostMissing || unheard > heard * mostMissing;
+const compareDays = async () => {
+  const [reporting, found] = [network.value, summary.value];
+  const { from, until } = cover.value;
+  if (!reporting || !found || from === '' || until === '') return;
+  const begin = momentOf(reporting.zone, `${from}T00:00`);
+  const end = momentOf(reporting.zone, `${until}T00:00`) + 86_400_000;
+  const heard = await journalWorker.heard(reporting.id, begin, end).catch(() => []);
+  unlisted.value = await worker.remote.unlisted(begin, end, heard);
+  whole.value = isDoubtful(unlisted.value, found.good) ? undefined : true;
+};
+watch(cover, () => void compareDays(), { deep: true });
+
 const read = async () => {
-  const [reporting, how] = [network.value, profile.value];
+  const [reporting, how] = [knowing.value, profile.value];
   if (!reporting || !how || asks.value.length > 0) return;
   working.value = true;
   progress.value = 0;
   try {
     summary.value = await worker.remote.read(
       plain(how),
-      plain(reporting),
+      reporting,
       catalogue.reports.filter((report) => report.network === reporting.id).map((report) => toRaw(report)),
       proxy((done: number) => void (progress.value = done)),
     );
     const today = new Date().toISOString().slice(0, 10);
     if (summary.value.from !== '') cover.value = likelyCover(summary.value.from, summary.value.until, today);
+    await compareDays();
   } finally {
     working.value = false;
   }
@@ -80,6 +124,9 @@ const take = async (picked: File | undefined, headerLine?: number) => {
   summary.value = undefined;
   choices.value = {};
   roles.value = {};
+  taught.value = {};
+  answered.value = [];
+  said.value = {};
   if (picked.size > mostBytes) {
     problem.value = `${picked.name} has ${Math.round(picked.size / 1024 / 1024)} MB; 100 MB are the most. Download a shorter stretch of days.`;
     return;
@@ -94,7 +141,6 @@ const take = async (picked: File | undefined, headerLine?: number) => {
     }
     opened.value = found;
     profile.value = plain(found.reading.profile);
-    asks.value = found.reading.asks;
   } catch (error) {
     problem.value = `${picked.name} could not be read: ${error instanceof Error ? error.message : String(error)} Nothing was brought in.`;
     return;
@@ -111,20 +157,21 @@ const stop = () => {
   summary.value = undefined;
   problem.value = 'You stopped it. Nothing was brought in.';
 };
-const correct = async (next: ReportProfile, answered: ReportQuestion | 'zone') => {
-  profile.value = next;
-  asks.value = asks.value.filter((what) => what !== answered);
+const correct = async (more: Partial<ReportProfile>, what: ReportQuestion | 'zone') => {
+  if (!profile.value) return;
+  said.value = { ...said.value, ...more };
+  profile.value = { ...profile.value, ...more };
+  answered.value = [...answered.value, what];
   await read();
 };
 /** Takes an answer about a column; what stands in it may leave the order of dates or the decimals open. */
 const answer = async (given: ReportChoices) => {
   if (!network.value || !opened.value) return;
   choices.value = { ...choices.value, ...given };
-  const reading = await worker.remote.guess(plain(network.value), plain(choices.value));
+  const reading = await worker.remote.guess(knowing.value ?? plain(network.value), plain(choices.value));
   opened.value = { ...opened.value, reading };
-  const { columns, ...how } = plain(reading.profile);
-  profile.value = { ...how, columns: { ...columns, ...roles.value } };
-  asks.value = reading.asks;
+  const found = plain(reading.profile);
+  profile.value = { ...found, ...said.value, columns: { ...found.columns, ...roles.value } };
   await read();
 };
 const setRole = async (name: string, role: ReportRole) => {
@@ -132,7 +179,13 @@ const setRole = async (name: string, role: ReportRole) => {
   const { [name]: _, ...others } = roles.value;
   roles.value = role === 'amount' || role === 'at' ? others : { ...others, [name]: role };
   if (role === 'amount' || role === 'at') return answer({ [role]: name });
-  await correct({ ...profile.value, columns: { ...profile.value.columns, [name]: role } }, 'columns');
+  profile.value = { ...profile.value, columns: { ...profile.value.columns, [name]: role } };
+  answered.value = [...answered.value, 'columns'];
+  await read();
+};
+const teach = async (word: string, status: Status) => {
+  taught.value = { ...taught.value, [word]: status };
+  await read();
 };
 const mend = async (row: BadRow, cells: readonly string[]) => {
   await worker.remote.mend(row.line, [...cells]);
@@ -143,8 +196,9 @@ const mendAll = async (alike: AlikeWord, by: string) => {
   await read();
 };
 const bring = async () => {
-  const [reporting, how, found] = [network.value, profile.value, summary.value];
+  const [reporting, how, found] = [knowing.value, profile.value, summary.value];
   if (!reporting || !how || !found || !file.value) return;
+  if (!isClicks.value && whole.value === undefined) return;
   working.value = true;
   try {
     const batch = newId('rep').slice(4);
@@ -154,8 +208,9 @@ const bring = async () => {
       file: file.value.name,
       at: Date.now(),
       ...plain(cover.value),
+      part: whole.value === false,
     });
-    const learned: Network = { ...plain(reporting), report: learnProfile(reporting.report, plain(how)) };
+    const learned: Network = { ...reporting, report: learnProfile(reporting.report, plain(how)) };
     const step = await catalogue.save(
       { kind: 'network', value: learned },
       ...parts.map((value) => ({ kind: 'report' as const, value })),
@@ -175,6 +230,17 @@ const bring = async () => {
 const picked = (event: Event) => {
   if (event.target instanceof HTMLInputElement) void take(event.target.files?.[0]);
 };
+/** What the days hold and the file lacks, in words. */
+const missing = computed(() => {
+  const { gone, unheard } = unlisted.value;
+  const parts = [
+    ...(unheard > 0 ? [`${count(unheard)} ${unheard === 1 ? 'conversion' : 'conversions'} we heard of`] : []),
+    ...(gone > 0 ? [`${rowsOf(gone)} of earlier reports`] : []),
+  ];
+  return parts.length === 0
+    ? 'It lists everything we know of these days.'
+    : `It lacks ${parts.join(' and ')}.`;
+});
 const isClicks = computed(() => opened.value?.reading.kind === 'clicks');
 const change = (event: Event) => {
   networkId.value = event.target instanceof HTMLSelectElement ? event.target.value : '';
@@ -207,13 +273,22 @@ const change = (event: Event) => {
     <p v-if="stranger" class="bad" role="note">
       These headings are not those of the last report of {{ network?.name }}. Is it another network’s?
     </p>
+    <report-questions
+      v-if="opened && profile"
+      :opened="opened"
+      :profile="profile"
+      :asks="asks"
+      :taught="taught"
+      @correct="correct"
+      @answer="answer"
+      @teach="teach"
+    />
     <report-reading-fields
       v-if="opened && profile"
       :opened="opened"
       :profile="profile"
       :asks="asks"
       @correct="correct"
-      @answer="answer"
       @role="setRole"
       @heading="take(file, $event)"
     />
@@ -232,40 +307,41 @@ const change = (event: Event) => {
         @mend-all="mendAll"
       />
       <section aria-label="What will happen">
-        <h2>{{ count(summary.good) }} {{ summary.good === 1 ? 'row is' : 'rows are' }} good</h2>
+        <h2>
+          {{ count(summary.good) }} {{ summary.good === 1 ? 'row is' : 'rows are' }} good{{
+            summary.fileRows > summary.good ? ', those of one order added up' : ''
+          }}
+        </h2>
         <p v-if="!isClicks" role="status">
           {{ count(summary.fresh) }} new, {{ count(summary.changed) }} changed since they were last reported,
           {{ count(summary.same) }} known already.
         </p>
-        <v-table v-if="!isClicks && summary.sums.length > 0" class="sums" density="compact">
-          <thead>
-            <tr>
-              <th scope="col">State</th>
-              <th scope="col">Rows</th>
-              <th scope="col">Commission</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="sum in summary.sums" :key="`${sum.currency} ${sum.status}`">
-              <td>{{ sum.status }}</td>
-              <td>{{ count(sum.rows) }}</td>
-              <td>{{ sum.minor === null ? 'priced by terms' : money(sum.minor, sum.currency) }}</td>
-            </tr>
-          </tbody>
-        </v-table>
-        <p v-else role="status">Clicks of {{ count(summary.good) }} days and labels.</p>
+        <report-sums v-if="!isClicks" :sums="summary.sums" :before="summary.before" />
+        <p v-if="summary.twiceHour > 0" class="quiet">
+          {{ rowsOf(summary.twiceHour) }} lie in the hour that came twice when clocks were set back; the first
+          is taken.
+        </p>
+        <p v-if="isClicks" role="status">Clicks of {{ count(summary.good) }} days and labels.</p>
         <p class="cover">
           It covers
           <input v-model="cover.from" class="small-field" type="date" aria-label="First day it covers" />
           to
           <input v-model="cover.until" class="small-field" type="date" aria-label="Last day it covers" />
-          <span class="quiet"
-            >What we heard of in these days and they do not list is then missing there.</span
-          >
         </p>
+        <v-radio-group
+          v-if="!isClicks"
+          v-model="whole"
+          class="whole"
+          :class="{ asked: whole === undefined }"
+          hide-details
+          :label="missing"
+        >
+          <v-radio :value="true" label="It lists all of these days: what it lacks is missing there" />
+          <v-radio :value="false" label="It lists a part of them: nothing follows from what it lacks" />
+        </v-radio-group>
         <v-btn
           color="primary"
-          :disabled="summary.good === 0 || cover.from === ''"
+          :disabled="summary.good === 0 || cover.from === '' || (!isClicks && whole === undefined)"
           :loading="working"
           @click="bring"
           >{{
@@ -310,24 +386,20 @@ header {
 section {
   margin-top: 16px;
 }
-/* As wide as its figures, not as the screen. */
-.sums {
-  width: fit-content;
-  margin: 8px 0;
-  background: transparent;
-}
-.sums td {
-  font-size: 14px;
-}
-.sums td:nth-child(n + 2),
-.sums th:nth-child(n + 2) {
-  text-align: right;
-}
 .cover {
   display: flex;
   flex-wrap: wrap;
   align-items: baseline;
   gap: 6px;
+}
+.whole {
+  max-width: 620px;
+  margin: 8px 0 14px;
+}
+.whole.asked {
+  padding: 8px 12px;
+  background: var(--copper-soft);
+  border-radius: var(--leaf-card);
 }
 .bad {
   color: var(--copper);

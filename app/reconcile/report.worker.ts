@@ -1,8 +1,23 @@
 import { expose } from 'comlink';
-import type { AlikeWord, BadRow, Network, Report, ReportProfile, Status } from '#core/catalogue';
-import { alikeWords, element, mendAlike, statuses } from '#core/catalogue';
-import type { ReadReport, ReportChoices, ReportReading, ReportTable } from '#core/conversions';
-import { compareRows, foldReports, guessReport, readReport, reportParts } from '#core/conversions';
+import type { AlikeWord, BadRow, Network, Report, ReportProfile } from '#core/catalogue';
+import { alikeWords, element, mendAlike } from '#core/catalogue';
+import type {
+  ReadReport,
+  Reported,
+  ReportChoices,
+  ReportReading,
+  ReportTable,
+  StateSum,
+} from '#core/conversions';
+import {
+  compareRows,
+  foldReports,
+  goneRows,
+  guessReport,
+  readReport,
+  reportParts,
+  sumByState,
+} from '#core/conversions';
 import type { AsideLine } from '#core/formats';
 import { openReport } from '#core/formats';
 
@@ -23,6 +38,8 @@ export interface OpenedFile {
 /** What came of the rows. */
 export interface ReadSummary {
   readonly good: number;
+  /** How many rows of the file these are made of: several where an order has items. */
+  readonly fileRows: number;
   readonly bad: number;
   readonly shownBad: readonly BadRow[];
   /** What is wrong in the same way in many of them. */
@@ -34,53 +51,73 @@ export interface ReadSummary {
   readonly same: number;
   /** The money of the good rows by currency and state: what the network's own screen shows. */
   readonly sums: readonly StateSum[];
+  /** The same of what earlier reports said of the days from the first to the last. */
+  readonly before: readonly StateSum[];
+  /** Rows in an hour that came twice, of which nobody knows which it was. */
+  readonly twiceHour: number;
 }
 
-export interface StateSum {
-  readonly currency: string;
-  readonly status: Status;
-  readonly rows: number;
-  /** Null where none of the rows brings an amount: terms price them. */
-  readonly minor: number | null;
+/** A conversion we heard of, by what a report would list it. */
+export interface Heard {
+  readonly txn: string;
+  readonly click: string;
+  readonly at: number;
+}
+
+/** What the days that a report covers hold and it does not list. */
+export interface Unlisted {
+  /** Rows of earlier reports. */
+  readonly gone: number;
+  /** Conversions we heard of, and how many of these days we heard of at all. */
+  readonly unheard: number;
+  readonly heard: number;
 }
 
 const sampleRows = 4;
+/** As many letters of a click ID as a network keeps at least. */
+const keyLetters = 20;
 const mostBad = 100;
 const mostAside = 12;
 let table: ReportTable | undefined;
 let read: ReadReport | undefined;
+let known: ReadonlyMap<string, Reported> = new Map();
+let network: Network | undefined;
+let gone: readonly string[] = [];
 let fresh: ReadReport['rows'] = [];
 /** Rows that were mended, by their line. */
 const mended = new Map<number, readonly string[]>();
 
-const sumsOf = (rows: ReadReport['rows']): StateSum[] => {
-  const sums = new Map<string, StateSum>();
-  for (const { currency, status, amount } of rows) {
-    const key = `${currency} ${status}`;
-    const { rows: n, minor } = sums.get(key) ?? { rows: 0, minor: null };
-    sums.set(key, { currency, status, rows: n + 1, minor: amount === null ? minor : amount + (minor ?? 0) });
-  }
-  const place = ({ currency, status }: StateSum) => `${currency} ${statuses.indexOf(status)}`;
-  return [...sums.values()].toSorted((a, b) => place(a).localeCompare(place(b)));
-};
+/** Rows of the network that earlier reports have of a stretch of days, and that are listed still. */
+const knownIn = (isCovered: (at: number) => boolean): Reported[] =>
+  [...known.values()].filter(
+    (row) => row.network === network?.id && row.gone === undefined && isCovered(row.at),
+  );
 
 const readAll = (
   profile: ReportProfile,
-  network: Network,
+  of: Network,
   reports: readonly Report[],
   onProgress: (done: number) => void,
 ): ReadSummary => {
   if (!table) throw new Error('no file');
   const { header, lines } = table;
   const rows = table.rows.map((cells, i) => mended.get(element(lines[i])) ?? cells);
-  read = readReport({ header, lines, rows }, profile, network, (done) => {
+  network = of;
+  known = foldReports(reports);
+  read = readReport({ header, lines, rows }, profile, of, (done) => {
     onProgress(done);
     return true;
   });
-  const compared = compareRows(foldReports(reports), network.id, read.rows);
+  const compared = compareRows(known, of.id, read.rows);
+  const days = read.rows.map(({ at }) => at);
+  const [first, last] = days.reduce(
+    ([from, until], at) => [Math.min(from, at), Math.max(until, at)] as const,
+    [Infinity, -Infinity] as const,
+  );
   fresh = [...compared.fresh, ...compared.changed];
   return {
     good: read.rows.length + read.clicks.length,
+    fileRows: read.good,
     bad: read.bad.length,
     shownBad: read.bad.slice(0, mostBad),
     alike: alikeWords(read.bad),
@@ -89,7 +126,9 @@ const readAll = (
     fresh: compared.fresh.length,
     changed: compared.changed.length,
     same: compared.same,
-    sums: sumsOf(read.rows),
+    sums: read.sums,
+    before: sumByState(knownIn((at) => at >= first && at <= last)),
+    twiceHour: read.twiceHour,
   };
 };
 
@@ -114,13 +153,13 @@ const api = {
       aside: aside.slice(0, mostAside),
       asideCount: aside.length,
       headerLine: at,
-      reading: guessReport(table, network),
+      reading: guessReport(table, network, {}, Date.now()),
     };
   },
   /** Says how the file would be read, with what a person answered. */
   guess: (network: Network, choices: ReportChoices): ReportReading => {
     if (!table) throw new Error('no file');
-    return guessReport(table, network, choices);
+    return guessReport(table, network, choices, Date.now());
   },
   /** Reads every row, and compares with what earlier reports said. */
   read: readAll,
@@ -132,7 +171,31 @@ const api = {
   mendAlike: (alike: AlikeWord, by: string): void => {
     for (const { line, cells } of mendAlike(read?.bad ?? [], alike, by)) mended.set(line, cells);
   },
-  /** What is to be kept, as records. */
+  /**
+   * What the days from `from` up to `until` (milliseconds since 1970 UTC) hold and the file does not list: of earlier reports, and of
+   * what we heard.
+   */
+  unlisted: (from: number, until: number, heard: readonly Heard[]): Unlisted => {
+    if (!read || !table) return { gone: 0, unheard: 0, heard: 0 };
+    const keys = new Set(read.rows.map(({ key }) => key));
+    const txns = new Set(read.rows.map(({ txn }) => txn.trim().toLowerCase()));
+    const clicks = new Set(read.rows.map(({ click }) => click.trim().toUpperCase().slice(0, keyLetters)));
+    // What could not be read may be any of them.
+    const unread = new Set(read.bad.flatMap(({ cells }) => cells.map((cell) => cell.trim().toLowerCase())));
+    gone = goneRows(
+      knownIn(() => true),
+      { keys, txns: unread },
+      (at) => at >= from && at < until,
+    );
+    const unheard = heard.filter(
+      ({ txn, click }) =>
+        !txns.has(txn.trim().toLowerCase() || ' ') &&
+        !unread.has(txn.trim().toLowerCase() || ' ') &&
+        !clicks.has(click.trim().toUpperCase().slice(0, keyLetters) || ' '),
+    );
+    return { gone: gone.length, unheard: unheard.length, heard: heard.length };
+  },
+  /** What is to be kept, as records; of a report that lists only a part nothing is concluded. */
   parts: (more: {
     readonly network: string;
     readonly batch: string;
@@ -140,7 +203,9 @@ const api = {
     readonly at: number;
     readonly from: string;
     readonly until: string;
-  }): Report[] => (read ? reportParts({ ...more, rows: fresh, clicks: read.clicks }) : []),
+    readonly part: boolean;
+  }): Report[] =>
+    read ? reportParts({ ...more, rows: fresh, clicks: read.clicks, gone: more.part ? [] : gone }) : [],
 };
 
 export type ReportWorker = typeof api;

@@ -6,7 +6,7 @@ import { knownNetworks } from '#core/link-parts';
 import type { ReadReport, ReportReading, ReportTable } from './index.ts';
 import { compareRows, foldReports, guessReport, readReport, reportParts } from './index.ts';
 import type { Axis, Dialect, DrawnFile, Truth } from './testing/dialects.ts';
-import { axes, drawDialects, drawFile, irregularities } from './testing/dialects.ts';
+import { axes, drawDialects, drawFile, irregularities, withTime } from './testing/dialects.ts';
 import type { Column } from './testing/dialectWords.ts';
 import { writeFile } from './testing/writeDialect.ts';
 
@@ -105,6 +105,9 @@ const differences = (read: ReadReport, truth: Truth, file: DrawnFile): string[] 
     if (row.amount !== said.amount) wrong.push(`${txn}: ${row.amount} for ${said.amount}`);
     if (row.currency !== currency) wrong.push(`${txn}: ${row.currency} for ${currency}`);
     if (row.status !== said.status) wrong.push(`${txn}: ${row.status} for ${said.status}`);
+    // Some write no seconds.
+    if (withTime.includes(file.dialect.dates) && Math.abs(row.at - said.at) >= 60_000)
+      wrong.push(`${txn}: ${new Date(row.at).toISOString()} for ${new Date(said.at).toISOString()}`);
     if (day !== said.day) wrong.push(`${txn}: ${day} for ${said.day}`);
     const click =
       ids === 'small letters'

@@ -27,6 +27,8 @@ export interface ReadReport {
   readonly until: string;
   /** The money of the good rows by currency and state, items and refunds each for itself. */
   readonly sums: readonly StateSum[];
+  /** How many rows of the file were good, those of one order each for itself. */
+  readonly good: number;
   /** How many rows lie in an hour that came twice, where the order of the rows does not say which it was. */
   readonly twiceHour: number;
 }
@@ -216,6 +218,7 @@ export const readReport = (
     from: Number.isFinite(first) ? dayName(first) : '',
     until: Number.isFinite(last) ? dayName(last) : '',
     sums: folded.sums,
+    good: clicks.size > 0 ? clicks.size : found.length - folded.bad.length,
     twiceHour: unsure,
   };
 };

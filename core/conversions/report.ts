@@ -55,7 +55,7 @@ export interface ReportReading {
   readonly candidates: { readonly amount: readonly string[]; readonly at: readonly string[] };
   /** Why a column was taken or not, in a few words, by its heading. */
   readonly why: Readonly<Record<string, string>>;
-  /** What is not sure, and why the dates are read so, as sentences. */
+  /** Why the dates are read so, as a sentence. */
   readonly because: string;
   readonly kind: 'conversions' | 'clicks';
   /** Words for states that have to be taught, the most frequent first. */
@@ -205,7 +205,7 @@ export const guessReport = (
   const currencies = column(indexOf('currency'));
   const decimal =
     indexOf('amount') < 0
-      ? '.'
+      ? decimalOf(table.header, cells)
       : (inferDecimal(
           column(indexOf('amount')),
           (i, cell) => currencies[i]?.trim().toUpperCase() || (currencyIn(cell) ?? network.currency),
@@ -266,10 +266,7 @@ export const guessReport = (
           : [[places.click, clickPlaceWords(place)] as const]),
       ].map(([i, words]) => [element(table.header[i]), words]),
     ),
-    because: [
-      asks.includes('amount') ? 'Its headings do not say for sure which column is the commission.' : '',
-      asks.includes('at') ? 'Its headings do not say for sure which column is the day of the sale.' : '',
-      asks.includes('epoch') ? 'Its days are numbers that lie years back if they count from 1900.' : '',
+    because:
       dateAt < 0
         ? ''
         : dates.mixed
@@ -278,10 +275,7 @@ export const guessReport = (
             ? `Dates are ${how[dates.order]}: ${dates.proofs} of them can be read in no other way.`
             : known
               ? `Dates are ${how[chosen]}, as in the last report of this network.`
-              : 'Every date could be read in two ways. Say which number is the day.',
-    ]
-      .filter(Boolean)
-      .join(' '),
+              : 'Every date could be read in two ways.',
     kind,
     states,
     several: { orders: several.orders, twins: several.twins },

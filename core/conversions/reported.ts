@@ -103,7 +103,7 @@ const nameRefunds = (found: Map<string, Reported>): void => {
 /**
  * Keys of rows that were known of a stretch of days and that a newer report of these days lists no longer.
  *
- * @param listed what the newer report lists: keys of its rows, and transactions of those that could not be read
+ * @param listed what the newer report lists: keys of its rows, and transactions, trimmed and in small letters, of those that could not be read
  */
 export const goneRows = (
   known: Iterable<Reported>,
@@ -113,7 +113,10 @@ export const goneRows = (
   [...known]
     .filter(
       ({ key, txn, at, gone }) =>
-        gone === undefined && !listed.keys.has(key) && (txn === '' || !listed.txns.has(txn)) && isCovered(at),
+        gone === undefined &&
+        !listed.keys.has(key) &&
+        (txn === '' || !listed.txns.has(txn.trim().toLowerCase())) &&
+        isCovered(at),
     )
     .map(({ key }) => key);
 

@@ -9,6 +9,19 @@ export interface LedgerLine {
   readonly click: string;
 }
 
+/** What we heard of a network's conversions in a stretch of time: by what a report would list them. */
+export const heard = (
+  data: Dataset,
+  network: string,
+  from: number,
+  until: number,
+): { readonly txn: string; readonly click: string; readonly at: number }[] =>
+  data.reconciled.ledger
+    .filter(
+      (one) => one.network === network && one.unverified === undefined && one.at >= from && one.at < until,
+    )
+    .map(({ txn, click, at }) => ({ txn, click, at }));
+
 /** Conversions of a network and month that hold some words, newest first, and how many there are in all. */
 export const ledger = (
   data: Dataset,

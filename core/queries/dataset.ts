@@ -18,7 +18,7 @@ import { Classification, defaultRules, makeIsRobot, mergeCounts, rollUp, SortedJ
 /** What of a link questions rest on. */
 export type QueriedLink = Pick<
   Link,
-  'id' | 'domain' | 'slug' | 'group' | 'network' | 'program' | 'destination'
+  'id' | 'domain' | 'slug' | 'group' | 'network' | 'program' | 'destination' | 'coupons'
 >;
 
 /** The records of the catalogue that questions rest on. */
@@ -51,7 +51,12 @@ const matchedKinds: readonly (keyof CatalogueRecords)[] = ['networks', 'programs
 
 /** What of links matching rests on, as a text to compare. */
 const whoseLinks = (links: readonly QueriedLink[]): string =>
-  links.map(({ id, network = '', program = '' }) => `${id} ${network} ${program}`).join('\n');
+  links
+    .map(
+      ({ id, network = '', program = '', coupons }) =>
+        `${id} ${network} ${program} ${JSON.stringify(coupons ?? '')}`,
+    )
+    .join('\n');
 
 /** Requests before a moment (milliseconds since 1970 UTC) as daily counts. */
 export interface RolledUp {

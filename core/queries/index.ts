@@ -1,6 +1,6 @@
 import { balance, months, parts, pieceOf } from './balance.ts';
 import { adjustments, closing } from './closing.ts';
-import { ledger } from './conversions.ts';
+import { heard, ledger } from './conversions.ts';
 import type { Dataset } from './dataset.ts';
 import { casesOfKind, claim, evidence, queue, safeCases, waiting } from './discrepancies.ts';
 import { audits, history, step } from './history.ts';
@@ -35,6 +35,7 @@ export const queries = {
   evidence,
   figures,
   firedTwice,
+  heard,
   history,
   journey,
   lastByOldKey,

@@ -174,7 +174,7 @@ describe('a row that a newer report of the same days lists no longer', () => {
     ]);
     const isCovered = (moment: number) => moment < at('2026-11-01');
     expect(
-      goneRows(known.values(), { keys: new Set(['A2|sale']), txns: new Set(['A3']) }, isCovered),
+      goneRows(known.values(), { keys: new Set(['A2|sale']), txns: new Set(['a3']) }, isCovered),
     ).toEqual(['A1|sale']);
   });
 

@@ -4,6 +4,17 @@ import { ulid } from 'ulid';
 import type { Column } from './dialectWords.ts';
 import { headings, languages, ownStates, stateWords, tradeStates } from './dialectWords.ts';
 
+/** Ways of writing a date that tell the time of day. */
+export const withTime: readonly string[] = [
+  'iso time',
+  'iso Z',
+  'iso offset',
+  '12 hours',
+  'time apart',
+  'unix s',
+  'unix ms',
+];
+
 /** What varies in a file, each with what it may be. */
 export const axes = {
   language: languages,
@@ -156,6 +167,7 @@ export interface Truth {
       readonly amount: number;
       readonly status: Status;
       readonly day: string;
+      readonly at: number;
       readonly click: string;
       readonly program: string;
       readonly coupon: string;
@@ -223,6 +235,7 @@ const truthOf = (rows: readonly TruthRow[], dialect: Dialect, zone: string): Tru
               ? last.status
               : (rank[Math.min(...items.map(({ status }) => rank.indexOf(status)))] ?? 'pending'),
             day: dayIn(zone, list[0]?.at ?? 0),
+            at: list[0]?.at ?? 0,
             click: last.click,
             program: last.program,
             coupon: last.coupon,
