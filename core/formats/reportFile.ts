@@ -147,11 +147,18 @@ export const openReport = async (bytes: Uint8Array, headerLine?: number): Promis
   if (bytes.length === 0) return { ok: false, message: 'The file is empty.' };
   if (bytes[0] === 0x50 && bytes[1] === 0x4b) {
     try {
-      const { readSheet } = await import('read-excel-file/universal');
+      const [{ readSheet }, { strFromU8, unzipSync }] = await Promise.all([
+        import('read-excel-file/universal'),
+        import('fflate'),
+      ]);
       const rows = await readSheet(new Blob([new Uint8Array(bytes)]));
-      return rows.length === 0
-        ? { ok: false, message: 'The first sheet of this workbook has no rows.' }
-        : found(gridOf(rows.map((row) => row.map(cellText))), 'XLSX, its first sheet', headerLine);
+      if (rows.length === 0) return { ok: false, message: 'The first sheet of this workbook has no rows.' };
+      const opened = found(gridOf(rows.map((row) => row.map(cellText))), 'XLSX, its first sheet', headerLine);
+      // Cells with a format of dates are dates already; those without are numbers, counted as the workbook says (ECMA-376 §18.2.28).
+      const name = 'xl/workbook.xml';
+      const book = unzipSync(bytes, { filter: (file) => file.name === name })[name];
+      const since1904 = /<workbookPr\b[^>]*\bdate1904="(?:1|true)"/.test(book ? strFromU8(book) : '');
+      return opened.ok && since1904 ? { ...opened, table: { ...opened.table, since1904 } } : opened;
     } catch (error) {
       return {
         ok: false,

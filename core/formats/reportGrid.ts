@@ -21,6 +21,8 @@ export interface FoundTable {
   readonly rows: readonly (readonly string[])[];
   readonly lines: readonly number[];
   readonly aside: readonly AsideLine[];
+  /** A workbook whose days, where they are plain numbers, count from 1904. */
+  readonly since1904?: boolean;
   /** Line of the heading, from 1; 0 where the file has none and columns are called by their numbers. */
   readonly headerLine: number;
 }

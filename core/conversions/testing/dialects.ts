@@ -23,6 +23,7 @@ export const axes = {
     'xlsx',
     'xlsx 1904',
     'xlsx without date formats',
+    'xlsx 1904 without date formats',
     'html',
     'json array',
     'json inside',

@@ -271,7 +271,8 @@ const writeWorkbook = async (
 ) => {
   const { dialect } = file;
   const book = new ExcelJS.Workbook();
-  if (dialect.format === 'xlsx 1904') book.properties.date1904 = true;
+  const since1904 = dialect.format.includes('1904');
+  if (since1904) book.properties.date1904 = true;
   const sheet = book.addWorksheet('Report');
   for (const line of [...before, heads]) sheet.addRow(line);
   const withClock = !(
@@ -289,8 +290,9 @@ const writeWorkbook = async (
         const shown = withClock
           ? new Date(Date.UTC(y, m - 1, d, h, min, s))
           : new Date(Date.UTC(y, m - 1, d));
-        if (dialect.format === 'xlsx without date formats')
-          to.value = (shown.getTime() - Date.UTC(1899, 11, 30)) / 86_400_000;
+        const first = since1904 ? Date.UTC(1904, 0, 1) : Date.UTC(1899, 11, 30);
+        if (dialect.format.endsWith('without date formats'))
+          to.value = (shown.getTime() - first) / 86_400_000;
         else {
           to.value = shown;
           to.numFmt = withClock ? 'dd/mm/yyyy hh:mm:ss' : 'dd/mm/yyyy';
