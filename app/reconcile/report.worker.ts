@@ -19,7 +19,7 @@ import {
   sumByState,
 } from '#core/conversions';
 import type { AsideLine } from '#core/formats';
-import { openReport } from '#core/formats';
+import { openTable } from '#core/formats';
 
 /** How the columns of a dropped file look, and how it would be read. */
 export interface OpenedFile {
@@ -141,7 +141,7 @@ const api = {
   ): Promise<OpenedFile | { readonly message: string }> => {
     table = undefined;
     mended.clear();
-    const opened = await openReport(new Uint8Array(await file.arrayBuffer()), headerLine);
+    const opened = await openTable(new Uint8Array(await file.arrayBuffer()), headerLine);
     if (!opened.ok) return { message: opened.message };
     ({ table } = opened);
     const { aside, headerLine: at } = opened.table;

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { ReportProfile, ReportRole } from '#core/catalogue';
-import { openReport } from '#core/formats';
+import { openTable } from '#core/formats';
 import { dayIn } from '#core/hop';
 import { knownNetworks } from '#core/link-parts';
 import type { ReadReport, ReportReading, ReportTable } from './index.ts';
@@ -167,7 +167,7 @@ const outcomeOf = async (dialect: Dialect, n: number): Promise<Outcome> => {
     words,
     asks,
   });
-  const opened = await openReport(await writeFile(file, file.truth, n));
+  const opened = await openTable(await writeFile(file, file.truth, n));
   if (!opened.ok) return said('refused', opened.message);
   const { table } = opened;
   const reading = guessReport(table, network, {}, now);
@@ -212,7 +212,7 @@ const outcomeOf = async (dialect: Dialect, n: number): Promise<Outcome> => {
       asks,
     );
   if (file.later) {
-    const next = await openReport(await writeFile(file, file.later, n));
+    const next = await openTable(await writeFile(file, file.later, n));
     if (!next.ok) return said('wrong', `the later one: ${next.message}`);
     const laterReading = guessReport(next.table, learned, {}, now);
     // A word that stands in the later one first is asked about then.

@@ -5,7 +5,9 @@ import type { Minor } from './money.ts';
 import { speaksOfItem } from './reportHeadings.ts';
 
 /** A good row of a file, before those of one order become one conversion. */
-export interface FileRow extends Omit<ReportRow, 'key'> {
+export interface FileRow {
+  /** What it says; its key is given once it is known what stands beside it. */
+  readonly row: ReportRow;
   readonly line: number;
   readonly cells: readonly string[];
   /** Days since 1970, in the report's zone. */
@@ -71,11 +73,26 @@ export const rowsOfOrders = (
     const index = columns[role];
     return index === undefined ? '' : (row[index] ?? '').trim();
   };
-  const groups = new Map<string, (readonly string[])[]>();
-  for (const row of rows) {
+  const first = new Map<string, number>();
+  /** Places of rows whose transaction stands in others too: nearly every one stands alone. */
+  const shared = new Set<number>();
+  for (const [i, row] of rows.entries()) {
     const id = cellOf(row, 'txn');
-    if (id !== '' && !isNegative(cellOf(row, 'amount')))
-      pushTo(groups, `${id}\n${cellOf(row, 'event').toLowerCase()}\n${cellOf(row, 'program')}`, row);
+    if (id === '') continue;
+    const before = first.get(id);
+    if (before === undefined) first.set(id, i);
+    else shared.add(before).add(i);
+  }
+  const groups = new Map<string, (readonly string[])[]>();
+  for (const i of shared) {
+    const row = element(rows[i]);
+    if (isNegative(cellOf(row, 'amount'))) continue;
+    const key = JSON.stringify([
+      cellOf(row, 'txn'),
+      cellOf(row, 'event').toLowerCase(),
+      cellOf(row, 'program'),
+    ]);
+    pushTo(groups, key, row);
   }
   const several = [...groups.values()].filter((group) => group.length > 1);
   let twins = 0;
@@ -116,7 +133,7 @@ export const rowsOfOrders = (
 const rank = (status: Status): number => statuses.indexOf(status);
 
 /** Items of one order as one conversion: what was declined lowers it, and it is as far as its last item. */
-const addUp = (items: readonly FileRow[]): FileRow => {
+const addUp = (items: readonly ReportRow[]): ReportRow => {
   const first = element(items[0]);
   const coupon = items.find((item) => item.coupon !== undefined)?.coupon;
   const live = items.filter(({ status }) => status !== 'reversed');
@@ -136,27 +153,32 @@ const addUp = (items: readonly FileRow[]): FileRow => {
 };
 
 /** The newest of several states of one sale, at the time of the first. */
-const newestOf = (states: readonly FileRow[]): FileRow => {
+const newestOf = (states: readonly ReportRow[]): ReportRow => {
   const newest = states.reduce((best, row) =>
     row.at > best.at || (row.at === best.at && rank(row.status) >= rank(best.status)) ? row : best,
   );
   return { ...newest, at: Math.min(...states.map(({ at }) => at)) };
 };
 
-const asRow = (
-  key: string,
-  { line: _line, cells: _cells, day: _day, coupon, ...row }: FileRow,
-): ReportRow => ({
-  key,
-  ...row,
-  ...(coupon !== undefined && coupon !== '' && { coupon }),
-});
+/** Gives a row the key by which it is known from now on. */
+const keyed = (row: ReportRow, key: string): ReportRow => {
+  row.key = key;
+  return row;
+};
 
 const badRow = ({ line, cells }: FileRow, message: string): BadRow => ({
   line,
   cells,
   problems: [{ path: 'txn', message }],
 });
+
+/** What a row is known by, but for how often it occurs. */
+const contentOf = ({ row, day }: FileRow, recurs: ReadonlySet<string>): string => {
+  const { txn, click, event, at, amount } = row;
+  if (txn === '') return `${click}|${event}|${at}|${amount}`;
+  if (amount !== null && amount < 0) return `${txn}|${event}|refund|${at}|${amount}`;
+  return recurs.has(event) ? `${txn}|${event}|${dayName(day)}` : `${txn}|${event}`;
+};
 
 /** What became of the rows of a file. */
 export interface FoldedRows {
@@ -179,69 +201,60 @@ export const foldRows = (
 ): FoldedRows => {
   const found: ReportRow[] = [];
   const bad: BadRow[] = [];
-  const counted: FileRow[] = [];
-  const groups = new Map<string, FileRow[]>();
-  for (const row of rows) {
-    const { txn, click, event, at, day, amount } = row;
-    const isRefund = amount !== null && amount < 0;
-    pushTo(
-      groups,
-      txn === ''
-        ? `${click}|${event}|${at}|${amount}`
-        : isRefund
-          ? `${txn}|${event}|refund|${at}|${amount}`
-          : `${txn}|${event}${recurs.has(event) ? `|${dayName(day)}` : ''}`,
-      row,
-    );
+  const counted: ReportRow[] = [];
+  const put = (key: string, row: ReportRow, of: readonly ReportRow[] = [row]) => {
+    found.push(keyed(row, key));
+    for (const one of of) counted.push(one);
+  };
+  // Nearly every row is alone, so lists are made only for those that are not.
+  const groups = new Map<string, FileRow | FileRow[]>();
+  for (const file of rows) {
+    const key = contentOf(file, recurs);
+    const before = groups.get(key);
+    if (before === undefined) groups.set(key, file);
+    else if (Array.isArray(before)) before.push(file);
+    else groups.set(key, [before, file]);
   }
   for (const [content, group] of groups) {
-    const first = element(group[0]);
-    const alone = group.length === 1;
+    if (!Array.isArray(group)) {
+      put(group.row.txn === '' ? `${content}#1` : content, group.row);
+      continue;
+    }
+    const all = group.map(({ row }) => row);
+    const first = element(all[0]);
+    const refuse = (why: string) => {
+      for (const file of group) bad.push(badRow(file, `${first.txn} stands in the file ${why}.`));
+    };
     if (first.txn === '') {
-      for (const [i, row] of group.entries()) found.push(asRow(`${content}#${i + 1}`, row));
-      counted.push(...group);
+      for (const [i, row] of all.entries()) put(`${content}#${i + 1}`, row);
       continue;
     }
-    if (alone) {
-      found.push(asRow(content, first));
-      counted.push(first);
-      continue;
-    }
-    const other = group.find(
+    const other = all.find(
       ({ program, currency }) => program !== first.program || currency !== first.currency,
     );
     if (other) {
-      const apart =
+      refuse(
         other.program === first.program
           ? `in ${first.currency} and in ${other.currency}`
-          : `for ${first.program || 'no program'} and for ${other.program || 'no program'}`;
-      for (const row of group) bad.push(badRow(row, `${first.txn} stands in the file ${apart}.`));
+          : `for ${first.program || 'no program'} and for ${other.program || 'no program'}`,
+      );
       continue;
     }
-    const seen = new Map<string, FileRow[]>();
-    for (const row of group) pushTo(seen, row.cells.join('\n'), row);
+    const seen = new Map<string, ReportRow>();
+    for (const { cells, row } of group) if (!seen.has(cells.join('\n'))) seen.set(cells.join('\n'), row);
     if (seen.size < group.length && twins === undefined) {
-      for (const row of group)
-        bad.push(badRow(row, `${first.txn} stands in the file more than once, letter for letter.`));
+      refuse('more than once, letter for letter');
       continue;
     }
-    const distinct = twins === 'each' ? group : [...seen.values()].map((same) => element(same[0]));
+    const distinct = twins === 'each' ? all : [...seen.values()];
     if (first.amount !== null && first.amount < 0) {
       // Several of the same day and amount are told apart by how many they are.
-      for (const [i, row] of distinct.entries())
-        found.push(asRow(i === 0 ? content : `${content}#${i + 1}`, row));
-      counted.push(...distinct);
-    } else if (distinct.length === 1) {
-      found.push(asRow(content, first));
-      counted.push(first);
-    } else if (orders === 'items' || (twins === 'each' && seen.size === 1)) {
-      found.push(asRow(content, addUp(distinct)));
-      counted.push(...distinct);
-    } else if (orders === 'newest') {
-      const newest = newestOf(distinct);
-      found.push(asRow(content, newest));
-      counted.push(newest);
-    } else for (const row of group) bad.push(badRow(row, `${first.txn} stands in the file more than once.`));
+      for (const [i, row] of distinct.entries()) put(i === 0 ? content : `${content}#${i + 1}`, row);
+    } else if (distinct.length === 1) put(content, first);
+    else if (orders === 'items' || (twins === 'each' && seen.size === 1))
+      put(content, addUp(distinct), distinct);
+    else if (orders === 'newest') put(content, newestOf(distinct));
+    else refuse('more than once');
   }
   return { rows: found, bad, sums: sumByState(counted) };
 };

@@ -42,37 +42,56 @@ const secondTime = (zone: string, at: number): number | undefined => {
   return offsetIn(zone, at + back) < offsetIn(zone, at) ? at + back : undefined;
 };
 
+/** True for each day of a zone on which its clocks are set back. */
+const daysSetBack = (zone: string): ((day: number) => boolean) => {
+  const known = new Map<number, boolean>();
+  return (day) => {
+    let is = known.get(day);
+    // A day of a zone lies within these two of UTC.
+    if (is === undefined)
+      known.set(
+        day,
+        (is = offsetIn(zone, (day - 1) * 24 * hourMs) > offsetIn(zone, (day + 2) * 24 * hourMs)),
+      );
+    return is;
+  };
+};
+
 /**
- * Tells by the order of rows which of two hours of the same name is meant: where the rows are in order of time and a clock goes
- * back among them, what comes after that is the second.
+ * Tells by the order of rows which of two hours of the same name is meant, and sets it: where the rows are in order of time and a
+ * clock goes back among them, what comes after that is the second.
  *
- * @returns the moments, and how many of them stay unsure; the first hour is taken for these
+ * @param tells true for a row that says its zone
+ * @returns how many rows stay unsure; the first hour is taken for these
  */
-const inTwiceHour = (
-  moments: readonly { readonly at: number; readonly told: boolean }[],
+const settleTwiceHour = (
+  rows: readonly FileRow[],
   zone: string,
-): { readonly at: readonly number[]; readonly unsure: number } => {
+  tells: (row: FileRow) => boolean,
+): number => {
+  const isSetBack = daysSetBack(zone);
   const seconds = new Map<number, number>();
-  for (const [i, { at, told }] of moments.entries()) {
-    const second = told ? undefined : secondTime(zone, at);
-    if (second !== undefined) seconds.set(i, second);
+  for (const [i, row] of rows.entries()) {
+    if (!isSetBack(row.day)) continue;
+    const second = secondTime(zone, row.row.at);
+    if (second !== undefined && !tells(row)) seconds.set(i, second);
   }
-  const at = moments.map((moment) => moment.at);
-  if (seconds.size === 0) return { at, unsure: 0 };
-  const others = at.filter((_, i) => !seconds.has(i));
+  if (seconds.size === 0) return 0;
+  const others = rows.filter((_, i) => !seconds.has(i)).map(({ row }) => row.at);
   const rises = others.every((moment, i) => i === 0 || element(others[i - 1]) <= moment);
   const falls = others.every((moment, i) => i === 0 || element(others[i - 1]) >= moment);
-  if (rises === falls) return { at, unsure: seconds.size };
+  if (rises === falls) return seconds.size;
   const places = [...seconds.keys()];
   if (falls) places.reverse();
   let before = -Infinity;
   let isSecond = false;
   for (const i of places) {
-    if (!isSecond && element(at[i]) < before) isSecond = true;
-    before = element(at[i]);
-    if (isSecond) at[i] = element(seconds.get(i));
+    const { row } = element(rows[i]);
+    if (!isSecond && row.at < before) isSecond = true;
+    before = row.at;
+    if (isSecond) row.at = element(seconds.get(i));
   }
-  return { at, unsure: isSecond ? 0 : seconds.size };
+  return isSecond ? 0 : seconds.size;
 };
 
 /** A count of clicks; undefined where it is none, such as 12.5. */
@@ -110,7 +129,7 @@ export const readReport = (
     const role = profile.columns[name];
     if (role !== undefined && role !== 'nothing') at[role] ??= i;
   }
-  const found: (FileRow & { readonly told: boolean })[] = [];
+  const found: FileRow[] = [];
   const clicks = new Map<string, ClickRow>();
   const bad: BadRow[] = [];
   const recurs: ReadonlySet<string> = new Set(network.postback.recurs);
@@ -184,12 +203,8 @@ export const readReport = (
       bad.push({ line: element(table.lines[i]), cells, problems });
       continue;
     }
-    const coupon = cell('coupon').slice(0, 80);
-    found.push({
-      line: element(table.lines[i]),
-      cells,
-      day: calendarDay(profile.zone, moment),
-      told: tellsZone(cell('at'), cell('time')),
+    const row: ReportRow = {
+      key: '',
       txn: cell('txn').slice(0, 200),
       click: clickAt(cell('click'), profile.clickPlace).slice(0, 200),
       program: cell('program').slice(0, 200),
@@ -198,15 +213,16 @@ export const readReport = (
       amount,
       currency,
       at: moment,
-      ...(coupon !== '' && { coupon }),
-    });
+    };
+    const coupon = cell('coupon').slice(0, 80);
+    if (coupon !== '') row.coupon = coupon;
+    found.push({ row, line: element(table.lines[i]), cells, day: calendarDay(profile.zone, moment) });
   }
-  const { at: moments, unsure } = inTwiceHour(found, profile.zone);
-  const folded = foldRows(
-    found.map(({ told: _, ...row }, i) => ({ ...row, at: element(moments[i]) })),
-    profile,
-    recurs,
+  const cellOf = ({ cells }: FileRow, role: ReportRole): string => cells[at[role] ?? -1] ?? '';
+  const unsure = settleTwiceHour(found, profile.zone, (row) =>
+    tellsZone(cellOf(row, 'at'), cellOf(row, 'time')),
   );
+  const folded = foldRows(found, profile, recurs);
   for (const { day } of found) {
     first = Math.min(first, day);
     last = Math.max(last, day);

@@ -99,6 +99,11 @@ const chosenOr = (
   return isTold ? none : find();
 };
 
+/** The cells of a column, one after another. */
+const cellsOf = function* (table: ReportTable, column: number): Generator<string> {
+  for (const row of table.rows) yield row[column] ?? '';
+};
+
 /** The words for states that nobody knows here, the most frequent first. */
 const unknownStates = (
   table: ReportTable,
@@ -107,10 +112,10 @@ const unknownStates = (
 ): UnknownState[] => {
   if (column === undefined) return [];
   const times = new Map<string, number>();
-  for (const row of table.rows) {
-    const word = statusKey(row[column] ?? '');
-    if (word !== '') addTo(times, word);
-  }
+  // The same few words stand in every row.
+  const cells = new Map<string, number>();
+  for (const row of table.rows) addTo(cells, row[column] ?? '');
+  for (const [cell, rows] of cells) if (statusKey(cell) !== '') addTo(times, statusKey(cell), rows);
   return [...times]
     .flatMap(([word, rows]) => (meaning(word) === undefined ? [{ word, rows }] : []))
     .toSorted((a, b) => b.rows - a.rows);
@@ -200,7 +205,7 @@ export const guessReport = (
   if (days.candidates.length > 0) asks.push('at');
   const dateAt = indexOf('at');
   // Every date of the file counts: one proof among a thousand is enough.
-  const dates = inferDateOrder(dateAt < 0 ? [] : table.rows.map((row) => row[dateAt] ?? ''));
+  const dates = inferDateOrder(dateAt < 0 ? [] : cellsOf(table, dateAt));
   if (dates.order === undefined && !known && dateAt >= 0) asks.push('dates');
   const currencies = column(indexOf('currency'));
   const decimal =

@@ -180,7 +180,7 @@ export interface DateReading {
 const enoughProofs = 1000;
 
 /** Infers the order of day, month and year from a whole column. */
-export const inferDateOrder = (cells: readonly string[]): DateReading => {
+export const inferDateOrder = (cells: Iterable<string>): DateReading => {
   const proofs = { ymd: 0, dmy: 0, mdy: 0 };
   for (const cell of cells) {
     if (proofs.ymd + proofs.dmy + proofs.mdy >= enoughProofs) break;
@@ -200,6 +200,60 @@ export const inferDateOrder = (cells: readonly string[]): DateReading => {
     : { order: undefined, proofs: 0, mixed: orders.length > 1 };
 };
 
+/** Midnight of a date by a clock without a zone; undefined for a day that there is not. */
+const midnightOf = (parts: DateParts, order: DateOrder): number | undefined => {
+  const { first, second, third } = parts;
+  const [year, month, day] =
+    parts.yearFirst || order === 'ymd'
+      ? [first, second, third]
+      : order === 'dmy' || parts.named
+        ? [third, second, first]
+        : [third, first, second];
+  const full = year < 100 ? 2000 + year : year;
+  const midnight = Date.UTC(full, month - 1, day);
+  const back = new Date(midnight);
+  // A 31st of June would otherwise become a first of July.
+  if (back.getUTCMonth() !== month - 1 || back.getUTCDate() !== day) return undefined;
+  return midnight;
+};
+
+/** Midnights of plain days by their order: they stand in a report again and again. */
+const midnights: Readonly<Record<DateOrder, Map<string, number | undefined>>> = {
+  ymd: new Map(),
+  dmy: new Map(),
+  mdy: new Map(),
+};
+
+/** Two digits of a text as a number; not a number where they are none. */
+const twoDigits = (text: string, at: number): number => {
+  const [tens, ones] = [text.charCodeAt(at) - 48, text.charCodeAt(at + 1) - 48];
+  return tens >= 0 && tens <= 9 && ones >= 0 && ones <= 9 ? tens * 10 + ones : NaN;
+};
+
+/** The plain form, as most reports write it: a day in ten characters, and perhaps `21:22` or `21:22:40` behind it. */
+const plainMoment = (cell: string, order: DateOrder): number | undefined => {
+  const { length } = cell;
+  if (length !== 10 && length !== 16 && length !== 19) return undefined;
+  let time = 0;
+  if (length > 10) {
+    if (cell[13] !== ':' || (length === 19 && cell[16] !== ':') || (cell[10] !== ' ' && cell[10] !== 'T'))
+      return undefined;
+    const [hours, minutes] = [twoDigits(cell, 11), twoDigits(cell, 14)];
+    const seconds = length === 19 ? twoDigits(cell, 17) : 0;
+    if (!(hours < 24 && minutes < 60 && seconds < 60)) return undefined;
+    time = ((hours * 60 + minutes) * 60 + seconds) * 1000;
+  }
+  const day = length === 10 ? cell : cell.slice(0, 10);
+  const known = midnights[order];
+  let midnight = known.get(day);
+  if (midnight === undefined && !known.has(day)) {
+    if (known.size >= mostDays) known.clear();
+    const parts = dateParts(day);
+    known.set(day, (midnight = parts && !parts.hasTime ? midnightOf(parts, order) : undefined));
+  }
+  return midnight === undefined ? undefined : midnight + time;
+};
+
 /**
  * The moment a date cell means, in milliseconds since 1970 UTC; undefined when it is no date in that order.
  *
@@ -214,20 +268,12 @@ export const readMoment = (
   zone: string,
   since1904 = false,
 ): number | undefined => {
+  const plain = time === '' ? plainMoment(cell, order) : undefined;
+  if (plain !== undefined) return momentIn(zone, plain);
   const parts = dateParts(cell, time);
   if (!parts) return isNumericDate(cell) ? numericMoment(cell, time, zone, since1904) : undefined;
-  const { first, second, third } = parts;
-  const [year, month, day] =
-    parts.yearFirst || order === 'ymd'
-      ? [first, second, third]
-      : order === 'dmy' || parts.named
-        ? [third, second, first]
-        : [third, first, second];
-  const full = year < 100 ? 2000 + year : year;
-  const midnight = Date.UTC(full, month - 1, day);
-  const back = new Date(midnight);
-  // A 31st of June would otherwise become a first of July.
-  if (back.getUTCMonth() !== month - 1 || back.getUTCDate() !== day) return undefined;
+  const midnight = midnightOf(parts, order);
+  if (midnight === undefined) return undefined;
   const local = midnight + parts.time;
   return parts.offset === undefined ? momentIn(zone, local) : local - parts.offset;
 };

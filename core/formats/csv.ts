@@ -74,15 +74,18 @@ export const readGrid = (text: string): { rows: string[][]; lines: number[]; del
   const told = /^sep=(.)\r?\n/i.exec(whole);
   const body = told ? whole.slice(told[0].length) : whole;
   const delimiter = told?.[1] ?? likelyDelimiter(body);
+  // Nearly all files have no cell over several lines, and none that is guarded: then no cell needs a look.
+  const hasQuotes = body.includes('"');
+  const hasGuards = body.includes("'");
   let line = told ? 2 : 1;
   for (const cells of Papa.parse<string[]>(body, { delimiter }).data) {
     if (cells.some((cell) => cell.trim() !== '')) {
-      rows.push(cells.map(unguard));
+      rows.push(hasGuards ? cells.map(unguard) : cells);
       lines.push(line);
     }
     line += 1;
     // A quoted cell may go on over several lines.
-    for (const cell of cells) if (cell.includes('\n')) line += cell.split('\n').length - 1;
+    if (hasQuotes) for (const cell of cells) if (cell.includes('\n')) line += cell.split('\n').length - 1;
   }
   return { rows, lines, delimiter };
 };

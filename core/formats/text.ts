@@ -13,17 +13,30 @@ const decodeWindows = (bytes: Uint8Array): string => {
   return text;
 };
 
+/** As many bytes as tell UTF-16 without a byte order mark. */
+const looked = 2000;
+/** UTF-16 without a byte order mark: every other byte of plain letters and digits is none. */
+const unmarked = (bytes: Uint8Array): 'utf-16le' | 'utf-16be' | undefined => {
+  const end = Math.min(looked, bytes.length - (bytes.length % 2));
+  const zeros: [number, number] = [0, 0];
+  for (let i = 0; i < end; i++) if (bytes[i] === 0) zeros[i % 2 === 0 ? 0 : 1] += 1;
+  const [even, odd] = zeros.map((count) => count / (end / 2));
+  if (even === undefined || odd === undefined) return undefined;
+  return odd > 0.7 && even < 0.1 ? 'utf-16le' : even > 0.7 && odd < 0.1 ? 'utf-16be' : undefined;
+};
+
 /**
- * Reads the bytes of a text file: by its byte order mark, else as UTF-8, else, where that cannot be, as Windows-1252
+ * Reads the bytes of a text file: by its byte order mark, or as UTF-16 where it can only be that, else as UTF-8, else, where that cannot be, as Windows-1252
  * (the encodings of the WHATWG Encoding standard).
  */
 export const decodeText = (bytes: Uint8Array): DecodedText => {
   const encoding =
-    bytes[0] === 0xff && bytes[1] === 0xfe
+    unmarked(bytes) ??
+    (bytes[0] === 0xff && bytes[1] === 0xfe
       ? 'utf-16le'
       : bytes[0] === 0xfe && bytes[1] === 0xff
         ? 'utf-16be'
-        : 'utf-8';
+        : 'utf-8');
   try {
     return { text: new TextDecoder(encoding, { fatal: true }).decode(bytes), encoding };
   } catch {

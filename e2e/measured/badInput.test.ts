@@ -111,9 +111,7 @@ describe('reports of every kind', () => {
     // What was learned of this network's dates was of other headings, so it is asked.
     expect(await page.getByRole('button', { name: /^Bring in/ }).count()).toBe(0);
     await page.getByRole('combobox', { name: 'Which number is the day?' }).click({ force: true });
-    await page
-      .getByRole('option', { name: 'month first: 03/04/2026 is March 4, 2026' })
-      .dispatchEvent('click');
+    await page.getByRole('option', { name: /^month first: .* is / }).dispatchEvent('click');
     await good(2);
     await page.getByLabel('First day it covers').waitFor();
     expect(await page.getByLabel('First day it covers').inputValue()).toBe('2026-03-01');

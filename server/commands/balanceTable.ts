@@ -11,7 +11,7 @@ import {
   reportParts,
   writeAmount,
 } from '#core/conversions';
-import { openReport } from '#core/formats';
+import { openTable } from '#core/formats';
 import type { BridgeView } from '#core/queries';
 import { answersFrom } from '#core/queries';
 import { openDataset } from './dataFolder.ts';
@@ -57,7 +57,7 @@ const readFile = async (
   } catch {
     throw new Error(`${path} cannot be read.`);
   }
-  const opened = await openReport(bytes);
+  const opened = await openTable(bytes);
   if (!opened.ok) throw new Error(`${path}: ${opened.message}`);
   const reading = guessReport(opened.table, network);
   if (reading.asks.length > 0)

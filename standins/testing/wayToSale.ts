@@ -14,7 +14,7 @@ import {
   statusMeant,
   withLearned,
 } from '#core/conversions';
-import { openReport } from '#core/formats';
+import { openTable } from '#core/formats';
 import { clickId, compileDestination, expand } from '#core/hop';
 import { compareSamples, deepLink, draftNetwork, fillSlots, readLink } from '#core/link-parts';
 import { Dataset } from '#core/queries';
@@ -199,7 +199,7 @@ const importReport = async (
   network: Network,
   said: Said,
 ) => {
-  const opened = await openReport(new TextEncoder().encode(reportOf(books, books.kind.accounts[0])));
+  const opened = await openTable(new TextEncoder().encode(reportOf(books, books.kind.accounts[0])));
   if (!opened.ok) throw new Error(opened.message);
   const { table } = opened;
   const { profile, asks } = guessReport(table, network);

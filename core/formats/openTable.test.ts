@@ -1,7 +1,8 @@
+import ExcelJS from 'exceljs';
 import { strToU8 } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { workbook } from '../../standins/index.ts';
-import { openReport } from './index.ts';
+import { openTable } from './index.ts';
 
 describe('a report file', () => {
   it('is read from a workbook, and one that was cut off says so', async () => {
@@ -10,7 +11,7 @@ describe('a report file', () => {
       ['HM-1', '12.10.2026', 13.83],
       ['HM-2', '13.10.2026', 4],
     ]);
-    expect(await openReport(bytes)).toEqual({
+    expect(await openTable(bytes)).toEqual({
       ok: true,
       format: 'XLSX, its first sheet',
       table: {
@@ -24,7 +25,7 @@ describe('a report file', () => {
         headerLine: 1,
       },
     });
-    expect(await openReport(bytes.slice(0, bytes.length / 2))).toMatchObject({
+    expect(await openTable(bytes.slice(0, bytes.length / 2))).toMatchObject({
       ok: false,
       message: expect.stringContaining('cut off'),
     });
@@ -32,7 +33,7 @@ describe('a report file', () => {
 
   it('is read from JSON lines, and a line that is none is named', async () => {
     const text = '{"id":"os-1","reward":13.83}\n\n{"id":"os-2","status":"ok"}\n';
-    expect(await openReport(strToU8(text))).toMatchObject({
+    expect(await openTable(strToU8(text))).toMatchObject({
       ok: true,
       table: {
         header: ['id', 'reward', 'status'],
@@ -43,7 +44,7 @@ describe('a report file', () => {
         lines: [1, 3],
       },
     });
-    expect(await openReport(strToU8('{"id":1}\n{oops\n'))).toMatchObject({
+    expect(await openTable(strToU8('{"id":1}\n{oops\n'))).toMatchObject({
       ok: false,
       message: expect.stringContaining('Line 2'),
     });
@@ -57,15 +58,17 @@ describe('a report file', () => {
       [strToU8('[1, 2]'), 'without a list of rows'],
       [strToU8('Order;Commission\n'), 'no row under a heading'],
       [Uint8Array.of(0xd0, 0xcf, 0x11, 0xe0), 'old kind'],
+      [strToU8('<?xml version="1.0"?><report><row id="1"/></report>'), 'This is XML'],
+      [strToU8('Order   Day          Payout\nA1      2026-10-01   3.00\n'), 'Nothing parts the lines'],
       [Uint8Array.of(1, 0, 2, 0), 'no text'],
     ] as const)
-      expect(await openReport(bytes)).toMatchObject({ ok: false, message: expect.stringContaining(words) });
+      expect(await openTable(bytes)).toMatchObject({ ok: false, message: expect.stringContaining(words) });
   });
 });
 
 /** The table of a file and what was set aside, with the reasons. */
 const opened = async (text: string, headerLine?: number) => {
-  const file = await openReport(strToU8(text), headerLine);
+  const file = await openTable(strToU8(text), headerLine);
   if (!file.ok) throw new Error(file.message);
   const { header, rows, lines, aside } = file.table;
   return { format: file.format, header, rows, lines, aside: aside.map(({ line, why }) => [line, why]) };
@@ -164,5 +167,116 @@ describe('a table in a report file', () => {
       header: ['Order', 'Date', 'Commission'],
       rows: orders.map((order) => order.split(';')),
     });
+  });
+});
+
+describe('a table that another program wrote', () => {
+  const rows = [
+    ['A1', '2026-10-13', 3],
+    ['A2', '2026-10-14', 4.5],
+  ] as const;
+  const names = ['Order', 'Day', 'Payout'];
+  const expected = {
+    header: names,
+    rows: [
+      ['A1', '2026-10-13', '3'],
+      ['A2', '2026-10-14', '4.5'],
+    ],
+  };
+  const records = rows.map((row) => Object.fromEntries(names.map((name, i) => [name, row[i]])));
+  // The shapes in which data frames and interfaces of programs write JSON; *common practice*.
+  it.each([
+    ['a list of records', records],
+    ['a list inside of objects', { meta: { page: 1 }, data: { rows: records } }],
+    ['lines of cells with a heading', [names, ...rows]],
+    ['lines of cells with their headings beside them', { columns: names, index: [0, 1], data: rows }],
+    [
+      'columns of cells by the number of the row',
+      Object.fromEntries(names.map((name, i) => [name, { 0: rows[0][i], 1: rows[1][i] }])),
+    ],
+    ['records by the number of the row', { 10: records[0], 11: records[1] }],
+  ])('as %s is read', async (what, json) => {
+    const opened = await openTable(strToU8(JSON.stringify(json)));
+    const table = opened.ok ? opened.table : { header: [], rows: [] };
+    // Where records have keys, these are a column too.
+    const from = what.startsWith('records by') ? 1 : 0;
+    expect({ header: table.header.slice(from), rows: table.rows.map((row) => row.slice(from)) }).toEqual(
+      expected,
+    );
+  });
+
+  it('with the items of an order inside of it has a row for each', async () => {
+    const order = {
+      id: 'A1',
+      day: '2026-10-13',
+      items: [
+        { sku: 'lamp', payout: 3 },
+        { sku: 'shade', payout: 4.5 },
+      ],
+    };
+    expect(await openTable(strToU8(JSON.stringify([order])))).toMatchObject({
+      table: {
+        header: ['id', 'day', 'items.sku', 'items.payout'],
+        rows: [
+          ['A1', '2026-10-13', 'lamp', '3'],
+          ['A1', '2026-10-13', 'shade', '4.5'],
+        ],
+      },
+    });
+  });
+
+  it.each(['utf16le', 'utf16be'] as const)('in %s without a mark is read', async (encoding) => {
+    const bytes = Buffer.from('Order,Payout\nA1,3.00\nA2,4.50\n', 'utf16le');
+    expect(await openTable(new Uint8Array(encoding === 'utf16be' ? bytes.swap16() : bytes))).toMatchObject({
+      table: {
+        header: ['Order', 'Payout'],
+        rows: [
+          ['A1', '3.00'],
+          ['A2', '4.50'],
+        ],
+      },
+    });
+  });
+
+  it('by another writer of workbooks is read from its longest sheet, with what formulas came to', async () => {
+    const book = new ExcelJS.Workbook();
+    book.addWorksheet('About').addRow(['Transactions of October']);
+    const sheet = book.addWorksheet('Data');
+    sheet.addRow(names);
+    for (const [order, day, payout] of rows) {
+      const row = sheet.addRow([
+        order,
+        new Date(`${day}T00:00:00Z`),
+        { formula: 'D2*0.07', result: payout + 1e-15 },
+      ]);
+      row.getCell(2).numFmt = 'd mmm yyyy';
+    }
+    expect(await openTable(new Uint8Array(await book.xlsx.writeBuffer()))).toMatchObject({
+      format: 'XLSX, its sheet Data',
+      table: expected,
+    });
+  });
+
+  it('and that lacks most of its cells is no list of notes', async () => {
+    const opened = await openTable(strToU8('Order,Day,Payout\nA1,,\nA2,,\nA3,2026-10-13,3.00\n'));
+    expect(opened).toMatchObject({
+      table: { rows: [{ length: 3 }, { length: 3 }, { length: 3 }], aside: [] },
+    });
+  });
+
+  it('with any sign between its cells, or one that it names, is parted by it', async () => {
+    for (const sign of [',', ';', '\t', '|', '^', '~', '¦'])
+      expect(
+        await openTable(strToU8([names, ...rows].map((row) => row.join(sign)).join('\n'))),
+      ).toMatchObject({ table: expected });
+    expect(
+      await openTable(strToU8(`sep=#\n${[names, ...rows].map((row) => row.join('#')).join('\n')}`)),
+    ).toMatchObject({ table: expected });
+    // Decimals with commas part lines too, and not their heading.
+    expect(
+      await openTable(
+        strToU8('Order;Value;Payout;Day\nA1;100,00;3,00;1\nA2;40,50;1,22;2\nA3;20,00;0,60;3\n'),
+      ),
+    ).toMatchObject({ table: { header: ['Order', 'Value', 'Payout', 'Day'] } });
   });
 });

@@ -30,8 +30,13 @@ export interface FoundTable {
 /** So many lines from the top a heading is looked for. */
 const mostBefore = 50;
 
-const isFilled = (cell: string): boolean => cell.trim() !== '';
-const filledIn = (row: readonly string[]): number => row.filter(isFilled).length;
+/** A letter or digit in front leaves no doubt, and there are many cells. */
+const isFilled = (cell: string): boolean => cell !== '' && (cell.charCodeAt(0) > 32 || cell.trim() !== '');
+const filledIn = (row: readonly string[]): number => {
+  let filled = 0;
+  for (const cell of row) if (isFilled(cell)) filled += 1;
+  return filled;
+};
 /** True for a number, a date, an ID: what stands under a heading, and is none. */
 const isValue = (cell: string): boolean =>
   /^[^\p{Letter}]*\d[^\p{Letter}]*$/u.test(cell) || /\d{3,}/.test(cell);
@@ -109,7 +114,7 @@ export const findTable = ({ rows, lines }: Grid, headerLine?: number): FoundTabl
         width,
       ),
     );
-  const aside: AsideLine[] = rows.slice(0, Math.max(0, found)).map((cells, i) => ({
+  const before: AsideLine[] = rows.slice(0, Math.max(0, found)).map((cells, i) => ({
     line: element(lines[i]),
     cells,
     why: 'before the heading',
@@ -118,16 +123,36 @@ export const findTable = ({ rows, lines }: Grid, headerLine?: number): FoundTabl
     found < 0
       ? Array.from({ length: width }, (_, i) => `Column ${i + 1}`)
       : headings(trimmed(element(rows[found]), width));
+  const first = found + 1;
+  const under = { rows: rows.slice(first), lines: lines.slice(first) };
+  const parted = partRows(under, header.length, true);
+  // More single cells than rows are no notes about them, but rows that lack their cells.
+  const isBroken = parted.aside.filter(({ why }) => why === 'a note').length > parted.body.rows.length;
+  const { body, aside: after } = isBroken ? partRows(under, header.length, false) : parted;
+  return {
+    header,
+    ...body,
+    aside: [...before, ...after],
+    headerLine: found < 0 ? 0 : element(lines[found]),
+  };
+};
+
+/** Parts the lines under a heading into rows of the table and what stands aside. */
+const partRows = (
+  { rows, lines }: Grid,
+  width: number,
+  hasNotes: boolean,
+): { body: Grid; aside: AsideLine[] } => {
   const body: (readonly string[])[] = [];
   const bodyLines: number[] = [];
+  const aside: AsideLine[] = [];
   const sumOf = makeSums(body);
   /** How many cells the last rows of the table have. */
   const lately: number[] = [];
-  for (let i = found + 1; i < rows.length; i++) {
-    const cells = element(rows[i]);
+  for (const [i, cells] of rows.entries()) {
     const filled = filledIn(cells);
-    const usual = lately.length === 0 ? header.length : Math.min(...lately);
-    const why = whyAside(cells, filled < usual, filled === 1 && usual > 1 && header.length > 2, () =>
+    const usual = lately.length === 0 ? width : Math.min(...lately);
+    const why = whyAside(cells, filled < usual, hasNotes && filled === 1 && usual > 1 && width > 2, () =>
       isSum(cells, body.length, sumOf),
     );
     const line = element(lines[i]);
@@ -136,12 +161,12 @@ export const findTable = ({ rows, lines }: Grid, headerLine?: number): FoundTabl
       continue;
     }
     // Empty cells at the end of a line are no cells of the table.
-    body.push(cells.length > header.length ? trimmed(cells, header.length) : cells);
+    body.push(cells.length > width ? trimmed(cells, width) : cells);
     bodyLines.push(line);
     lately.push(filled);
     if (lately.length > 20) lately.shift();
   }
-  return { header, rows: body, lines: bodyLines, aside, headerLine: found < 0 ? 0 : element(lines[found]) };
+  return { body: { rows: body, lines: bodyLines }, aside };
 };
 
 /** A row without the empty cells behind a width. */
