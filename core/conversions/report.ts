@@ -34,6 +34,19 @@ export interface ReportTable {
 export type ReportQuestion =
   'dates' | 'decimal' | 'amount' | 'at' | 'columns' | 'states' | 'orders' | 'twins' | 'epoch';
 
+/** What each question is about, as the rest of a sentence. */
+export const questionWords: Readonly<Record<ReportQuestion, string>> = {
+  dates: 'which number of a date is the day',
+  decimal: 'what stands before the decimals',
+  amount: 'which column is the commission',
+  at: 'which column is the day of the sale',
+  columns: 'which columns hold the day and what was earned',
+  states: 'what its words for states mean',
+  orders: 'what several rows of one order are',
+  twins: 'whether rows that stand there twice count twice',
+  epoch: 'from when its days count',
+};
+
 /** What a person answered: the heading of the commission, null where no column holds it, and that of the date. */
 export interface ReportChoices {
   readonly amount?: string | null;

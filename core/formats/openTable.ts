@@ -72,7 +72,6 @@ export const openTable = async (bytes: Uint8Array, headerLine?: number): Promise
       message: 'This is a PDF, made to be printed. Download the report as CSV or as a workbook.',
     };
   const { text, encoding } = decodeText(bytes);
-  // eslint-disable-next-line no-control-regex -- these are what no text has
   if (/[\u0000-\u0008]/.test(text)) return { ok: false, message: 'This is no text and no workbook.' };
   if (/^\s*[{[]/.test(text)) return readJson(text);
   if (/^\s*</.test(text)) {

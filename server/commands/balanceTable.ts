@@ -6,6 +6,7 @@ import {
   compareRows,
   foldReports,
   guessReport,
+  questionWords,
   likelyCover,
   readReport,
   reportParts,
@@ -59,10 +60,10 @@ const readFile = async (
   }
   const opened = await openTable(bytes);
   if (!opened.ok) throw new Error(`${path}: ${opened.message}`);
-  const reading = guessReport(opened.table, network);
+  const reading = guessReport(opened.table, network, {}, now);
   if (reading.asks.length > 0)
     throw new Error(
-      `${path}: ${reading.because} Import a report of ${network.name} in the application once; then it is known how to read them.`,
+      `${path} leaves open ${reading.asks.map((what) => questionWords[what]).join(', and ')}. Import a report of ${network.name} in the application once; then it is known how to read them.`,
     );
   const { bad, ...read } = readReport(opened.table, reading.profile, network);
   const { fresh, changed } = compareRows(foldReports(known), network.id, read.rows);
