@@ -215,4 +215,30 @@ describe('a report', () => {
     await page.getByText('They are brought in.').waitFor();
     await page.getByText('No longer in report').first().waitFor();
   });
+
+  it('with coupon codes ties a sale without a click to the link that hands the code out, by coupon', async () => {
+    const { page } = desk;
+    const stored = async () => {
+      const value = (await desk.stored('lnk_saturn'))?.value;
+      return value?.['coupons'];
+    };
+    await desk.goTo('/links/lnk_saturn');
+    await page.getByRole('button', { name: 'Edit entry' }).click();
+    await page.getByLabel('Coupon codes handed out with it').fill('FERN10');
+    await page.keyboard.press('Enter');
+    await page.getByLabel('Where they are handed out (source)').fill('letter');
+    await desk.save();
+    await expect.poll(stored, patient).toEqual({ codes: ['FERN10'], source: 'letter' });
+    await page.getByText('Hands out FERN10 at letter.').waitFor();
+    await take(page, 'coupons.csv', [
+      'Order ID;Event date;Amount;Currency;State;Voucher code',
+      'HM-31;14.01.2027;3,00;EUR;approved;fern10',
+    ]);
+    await page.getByText('1 row is good').waitFor();
+    expect(await page.getByLabel('What Voucher code holds').inputValue()).toBe('coupon');
+    await page.getByRole('button', { name: 'Bring in 1 row' }).click();
+    await page.getByText('They are brought in.').waitFor();
+    await desk.goTo('/ledger/net_harrowmead/2027-01');
+    await page.getByText('by coupon').waitFor();
+  });
 });

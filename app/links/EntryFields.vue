@@ -10,6 +10,8 @@ export interface EntryDraft {
   tags: string[];
   notes: string;
   hours: Hours;
+  coupons: string[];
+  couponSource: string;
 }
 const draft = defineModel<EntryDraft>({ required: true });
 defineProps<{
@@ -39,6 +41,21 @@ defineProps<{
     chips
     closable-chips
     hint="Enter ends a tag"
+  />
+  <v-combobox
+    v-model="draft.coupons"
+    :items="[]"
+    label="Coupon codes handed out with it"
+    multiple
+    chips
+    closable-chips
+    hint="A reported sale with one of these and no click is counted here, as by coupon"
+  />
+  <v-text-field
+    v-if="draft.coupons.length > 0"
+    v-model="draft.couponSource"
+    label="Where they are handed out (source)"
+    class="mono"
   />
   <v-textarea v-model="draft.notes" label="Notes" rows="2" auto-grow />
   <p v-if="asksEnd" class="note asks">

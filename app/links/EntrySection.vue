@@ -23,14 +23,23 @@ const EntryFields = defineAsyncComponent(() => import('./EntryFields.vue'));
 const props = defineProps<{ link: Link; domain: Domain; editing: boolean }>();
 const emit = defineEmits<{ edit: []; save: [link: Link]; cancel: [] }>();
 const catalogue = useCatalogue();
-const empty = (): EntryDraft => ({ title: '', slug: '', group: '', tags: [], notes: '', hours: {} });
+const empty = (): EntryDraft => ({
+  title: '',
+  slug: '',
+  group: '',
+  tags: [],
+  notes: '',
+  hours: {},
+  coupons: [],
+  couponSource: '',
+});
 const draft = ref<EntryDraft>(empty());
 
 watch(
   () => props.editing,
   (editing) => {
     if (!editing) return;
-    const { title, slug, group = '', tags = [], notes, hours = {} } = props.link;
+    const { title, slug, group = '', tags = [], notes, hours = {}, coupons } = props.link;
     draft.value = {
       title,
       slug,
@@ -38,6 +47,8 @@ watch(
       tags: [...tags],
       notes,
       hours: JSON.parse(JSON.stringify(hours)),
+      coupons: [...(coupons?.codes ?? [])],
+      couponSource: coupons?.source ?? '',
     };
   },
   { immediate: true },
@@ -57,8 +68,10 @@ const next = computed((): Link => {
   const moved = catalogue.wasLive(props.link.id)
     ? withAddress(props.link, slug, group)
     : { ...rest, slug, ...(group !== '' && { group }) };
-  const { tags: _1, hours: _2, ...kept } = moved;
-  const tags = [...new Set(draft.value.tags.map((tag) => tag.trim()).filter(Boolean))];
+  const { tags: _1, hours: _2, coupons: _3, ...kept } = moved;
+  const words = (list: readonly string[]) => [...new Set(list.map((word) => word.trim()).filter(Boolean))];
+  const tags = words(draft.value.tags);
+  const codes = words(draft.value.coupons);
   // An empty set of hours says that it was asked and has no end.
   const asked =
     Object.keys(draft.value.hours).length > 0 || suspicious.value || props.link.hours !== undefined;
@@ -67,6 +80,7 @@ const next = computed((): Link => {
     title: draft.value.title.trim(),
     notes: draft.value.notes,
     ...(tags.length > 0 && { tags }),
+    ...(codes.length > 0 && { coupons: { codes, source: draft.value.couponSource.trim() } }),
     ...(asked && { hours: draft.value.hours }),
   };
 });
@@ -131,6 +145,13 @@ const opening = computed(() => {
     <p v-if="link.group || link.tags" class="filed">
       <span v-if="link.group" class="tile">{{ link.group }}</span>
       <span v-for="tag in link.tags ?? []" :key="tag" class="tile outlined">{{ tag }}</span>
+    </p>
+    <p v-if="link.coupons" class="filed">
+      Hands out <span class="mono">{{ link.coupons.codes.join(', ') }}</span><template
+        v-if="link.coupons.source"
+      >
+        at {{ link.coupons.source }}</template
+      >.
     </p>
     <p v-if="asksEnd" class="asks">
       This reads like something that ends.

@@ -14,7 +14,7 @@ import { knownCurrency } from './money.ts';
 import type { FileRow, StateSum } from './orderRows.ts';
 import { foldRows } from './orderRows.ts';
 import type { ReportTable } from './report.ts';
-import { currencyIn, readMoment, readReportAmount } from './reportCells.ts';
+import { currencyIn, orderWords, readMoment, readReportAmount } from './reportCells.ts';
 import { statusOf } from './statusWords.ts';
 
 /** What the rows of a report say. */
@@ -157,7 +157,7 @@ export const readReport = (
         message:
           cell('at') === ''
             ? 'It has no date.'
-            : `“${`${cell('at')} ${cell('time')}`.trim()}” is no date in the order of the others.`,
+            : `“${`${cell('at')} ${cell('time')}`.trim()}” is no date, read as ${orderWords[profile.dates]}.`,
       });
 
     if (countsClicks) {

@@ -11,6 +11,7 @@ import {
   inferDateOrder,
   inferDecimal,
   isSpreadsheetDay,
+  orderWords,
   readMoment,
 } from './reportCells.ts';
 import { roleNamed } from './reportHeadings.ts';
@@ -239,7 +240,6 @@ export const guessReport = (
     (kind === 'conversions' && !taken.has('amount') && !taken.has('txn') && amounts.candidates.length === 0)
   )
     asks.push('columns');
-  const how = { ymd: 'year, month, day', dmy: 'day, month, year', mdy: 'month, day, year' };
   const chosen = dates.order ?? before?.dates ?? 'dmy';
   const places = Object.fromEntries(
     Object.values(columns).flatMap((role) => (role === 'nothing' ? [] : [[role, indexOf(role)]])),
@@ -290,9 +290,9 @@ export const guessReport = (
         : dates.mixed
           ? 'The dates contradict each other: some can only be day first, some only month first.'
           : dates.order
-            ? `Dates are ${how[dates.order]}: ${dates.proofs} of them can be read in no other way.`
+            ? `Dates are ${orderWords[dates.order]}: ${dates.proofs} of them can be read in no other way.`
             : known
-              ? `Dates are ${how[chosen]}, as in the last report of this network.`
+              ? `Dates are ${orderWords[chosen]}, as in the last report of this network.`
               : 'Every date could be read in two ways.',
     kind,
     states,

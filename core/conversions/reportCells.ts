@@ -166,6 +166,13 @@ const readDate = (cell: string, time: string): DateParts | undefined => {
   return { first: Number(a), second, third: Number(c), yearFirst, named, ...more };
 };
 
+/** The order of the numbers of a date, in words. */
+export const orderWords: Readonly<Record<DateOrder, string>> = {
+  ymd: 'year, month, day',
+  dmy: 'day, month, year',
+  mdy: 'month, day, year',
+};
+
 /** What a column of dates says of the order of its numbers. */
 export interface DateReading {
   /** The order; undefined where every date could be read both ways. */

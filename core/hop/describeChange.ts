@@ -147,6 +147,10 @@ const archivedWords = (archived: Link['archived']): string =>
       ? 'archived'
       : 'archived, answers as another link';
 
+/** Coupon codes as a text: `FERN10, OAK5 at letter`. */
+const couponWords = (coupons: Link['coupons']): string =>
+  coupons ? `${coupons.codes.join(', ')}${coupons.source === '' ? '' : ` at ${coupons.source}`}` : '';
+
 /** What a change of a link did, one thing after the other; what changed inside an address is given piece by piece. */
 export const describeChange = (
   before: object | null,
@@ -182,6 +186,10 @@ export const describeChange = (
         return hourChanges((a ?? {}) as Hours, (b ?? {}) as Hours, setting);
       case 'branches':
         return branchChanges((a ?? []) as Branch[], (b ?? []) as Branch[]);
+      case 'coupons':
+        return [
+          fromTo(fieldName(name), couponWords(a as Link['coupons']), couponWords(b as Link['coupons'])),
+        ];
       case 'archived':
         return [{ words: archivedWords(b as Link['archived']) }];
       default:
