@@ -7,6 +7,7 @@ const order = [
   'catalogue',
   'linkParts',
   'hop',
+  'values',
   'visits',
   'conversions',
   'reconcile',

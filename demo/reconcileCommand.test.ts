@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { exponentOf } from '#core/conversions';
+import { exponentOf } from '#core/values';
 import { readConfig } from '../server/config.ts';
 import { reconcileMonth } from '../server/commands/balanceTable.ts';
 import { freePort, freshFolder } from '../server/testing/process.ts';

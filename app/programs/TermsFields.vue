@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue';
 import type { Terms } from '#core/catalogue';
-import { readAmount, writeAmount } from '#core/conversions';
+import { readAmount, writeAmount } from '#core/values';
 
 /** What a program pays, from which day on: a fixed amount, a share of the sale, or tiers by the month. */
 const props = defineProps<{ terms: readonly Terms[]; currency: string }>();

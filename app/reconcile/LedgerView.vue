@@ -2,9 +2,9 @@
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import { writeTable } from '#core/formats';
-import { writeAmount } from '#core/conversions';
 import { unitAt, unverifiedWord } from '#core/reconcile';
 import type { LedgerLine } from '#core/queries';
+import { writeAmount } from '#core/values';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import { saveFile } from '../data/saveFile.ts';

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, shallowRef, watch } from 'vue';
 import type { ClosedMonth } from '#core/catalogue';
-import { sumByCurrency } from '#core/conversions';
 import type { Adjustment } from '#core/reconcile';
+import { sumByCurrency } from '#core/values';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import { dayMonth, money } from '../theme/formats.ts';
 import { isIntact } from './closeMonth.ts';

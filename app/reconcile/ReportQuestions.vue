@@ -3,7 +3,7 @@ import { computed } from 'vue';
 import type { DateOrder, ReportProfile, Status } from '#core/catalogue';
 import { statuses } from '#core/catalogue';
 import type { ReportChoices, ReportQuestion } from '#core/conversions';
-import { readMoment } from '#core/conversions';
+import { readMoment } from '#core/values';
 import { count } from '../theme/formats.ts';
 import type { OpenedFile } from './report.worker.ts';
 

@@ -1,8 +1,8 @@
 import { strToU8, zipSync } from 'fflate';
-import { writeAmount } from '#core/conversions';
 import { writeTable } from '#core/formats';
 import { escapeHtml } from '#core/hop';
 import type { ClaimLine } from '#core/reconcile';
+import { writeAmount } from '#core/values';
 
 const amount = (minor: number | null, currency: string): string =>
   minor === null ? '' : `${writeAmount(minor, currency)} ${currency}`;

@@ -1,5 +1,5 @@
-import type { Sum } from '#core/conversions';
-import { exponentOf, writeAmount } from '#core/conversions';
+import type { Sum } from '#core/values';
+import { exponentOf, writeAmount } from '#core/values';
 
 const clockFormat = new Intl.DateTimeFormat(undefined, {
   hour: '2-digit',

@@ -3,8 +3,9 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Status } from '#core/catalogue';
 import type { PostbackRecord } from '#core/visits';
+import { exponentOf, readAmount, writeAmount } from '#core/values';
 import type { ConversionEvent } from './index.ts';
-import { exponentOf, makeLedger, readAmount, readPostback, writeAmount } from './index.ts';
+import { makeLedger, readPostback } from './index.ts';
 import { postbackRecord } from '../visits/testing/records.ts';
 
 describe('money', () => {

@@ -1,8 +1,6 @@
 export type { Conversion, Step } from './ledger.ts';
 export { makeLedger } from './ledger.ts';
 export { markOdd } from './odd.ts';
-export type { Minor, Sum } from './money.ts';
-export { exponentOf, readAmount, sumByCurrency, writeAmount } from './money.ts';
 export type { ConversionEvent, ReadPostback } from './postback.ts';
 export { isPlaceholder } from './placeholder.ts';
 export { readPostback } from './postback.ts';
@@ -12,7 +10,6 @@ export type { ReadReport } from './readReport.ts';
 export { readReport } from './readReport.ts';
 export type { StateSum } from './orderRows.ts';
 export { sumByState } from './orderRows.ts';
-export { inferDateOrder, inferDecimal, readMoment, readReportAmount } from './reportCells.ts';
 export type { Reported } from './reported.ts';
 export { compareRows, foldClicks, foldReports, goneRows } from './reported.ts';
 export { currencyOf, priceOf, termsOn } from './terms.ts';

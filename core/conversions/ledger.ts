@@ -1,6 +1,6 @@
 import type { PostbackProfile, Status } from '#core/catalogue';
 import type { Unverified } from '#core/visits';
-import type { Minor } from './money.ts';
+import type { Minor } from '#core/values';
 import type { ConversionEvent } from './postback.ts';
 
 /** One step in a conversion's life. */

@@ -1,7 +1,7 @@
 import { element } from '#core/catalogue';
+import type { Minor } from '#core/values';
+import { exponentOf } from '#core/values';
 import type { Conversion } from './ledger.ts';
-import type { Minor } from './money.ts';
-import { exponentOf } from './money.ts';
 
 /** Fewest others of its kind by which an amount is known to be unusual. */
 const fewest = 3;

@@ -1,7 +1,7 @@
 import type { BadRow, ReportProfile, ReportRole, ReportRow, Status } from '#core/catalogue';
 import { element, pushTo, statuses } from '#core/catalogue';
 import { dayName } from '#core/hop';
-import type { Minor } from './money.ts';
+import type { Minor } from '#core/values';
 import { speaksOfItem } from './reportHeadings.ts';
 
 /** A good row of a file, before those of one order become one conversion. */

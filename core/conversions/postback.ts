@@ -2,8 +2,8 @@ import type { PostbackField, PostbackProfile, Problem, Status } from '#core/cata
 import { postbackFields, statuses, element } from '#core/catalogue';
 import type { PostbackRecord, Unverified } from '#core/visits';
 import { decodeLatin1QueryText } from '#core/link-parts';
-import type { Minor } from './money.ts';
-import { exponentOf, readAmount } from './money.ts';
+import type { Minor } from '#core/values';
+import { exponentOf, readAmount } from '#core/values';
 import { isPlaceholder } from './placeholder.ts';
 
 /** What one postback says, read by its network's profile. */

@@ -9,12 +9,11 @@ import type {
 } from '#core/catalogue';
 import { element } from '#core/catalogue';
 import { calendarDay, dayName, offsetIn } from '#core/hop';
+import { currencyIn, knownCurrency, orderWords, readMoment, readReportAmount } from '#core/values';
 import { clickAt } from './clickInside.ts';
-import { knownCurrency } from './money.ts';
 import type { FileRow, StateSum } from './orderRows.ts';
 import { foldRows } from './orderRows.ts';
 import type { ReportTable } from './report.ts';
-import { currencyIn, orderWords, readMoment, readReportAmount } from './reportCells.ts';
 import { statusOf } from './statusWords.ts';
 
 /** What the rows of a report say. */

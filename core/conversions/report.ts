@@ -1,10 +1,5 @@
 import type { ClickPlace, Network, ReportProfile, ReportRole, Status } from '#core/catalogue';
 import { addTo, element } from '#core/catalogue';
-import { clickPlace, holdsClicks } from './clickInside.ts';
-import type { RowsOfOrders } from './orderRows.ts';
-import { rowsOfOrders } from './orderRows.ts';
-import type { ChosenColumn } from './reportColumns.ts';
-import { commissionColumn, dateColumn, decimalOf } from './reportColumns.ts';
 import {
   currencyIn,
   dateParts,
@@ -13,7 +8,12 @@ import {
   isSpreadsheetDay,
   orderWords,
   readMoment,
-} from './reportCells.ts';
+} from '#core/values';
+import { clickPlace, holdsClicks } from './clickInside.ts';
+import type { RowsOfOrders } from './orderRows.ts';
+import { rowsOfOrders } from './orderRows.ts';
+import type { ChosenColumn } from './reportColumns.ts';
+import { commissionColumn, dateColumn, decimalOf } from './reportColumns.ts';
 import { roleNamed } from './reportHeadings.ts';
 import { statusKey, statusOf } from './statusWords.ts';
 

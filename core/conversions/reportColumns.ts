@@ -1,5 +1,4 @@
-import { exponentOf } from './money.ts';
-import { dateParts, inferDecimal, isNumericDate, readReportAmount } from './reportCells.ts';
+import { dateParts, exponentOf, inferDecimal, isNumericDate, readReportAmount } from '#core/values';
 import type { DateKind, MoneyKind } from './reportHeadings.ts';
 import { dateKind, isNoMoney, isOwnShare, moneyKind, speaksOfDate } from './reportHeadings.ts';
 

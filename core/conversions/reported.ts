@@ -1,6 +1,6 @@
 import type { ClickRow, Report, ReportRow } from '#core/catalogue';
 import { present, pushTo } from '#core/catalogue';
-import type { Minor } from './money.ts';
+import type { Minor } from '#core/values';
 
 /** A conversion as the network states it, over all of its reports. */
 export interface Reported extends ReportRow {

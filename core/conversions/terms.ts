@@ -1,5 +1,5 @@
 import type { Program, Terms } from '#core/catalogue';
-import type { Minor } from './money.ts';
+import type { Minor } from '#core/values';
 
 /** The terms of a program for an event on a day (`2026-10-24`): the newest that had begun, one for that very event first. */
 export const termsOn = (program: Pick<Program, 'terms'>, event: string, day: string): Terms | undefined =>

@@ -1,5 +1,6 @@
-import type { Conversion, Minor, Sum } from '#core/conversions';
-import { sumByCurrency } from '#core/conversions';
+import type { Conversion } from '#core/conversions';
+import type { Minor, Sum } from '#core/values';
+import { sumByCurrency } from '#core/values';
 
 /** Commission by currency; what is reversed, and what never had an amount, does not count. */
 export const commissionOf = (conversions: readonly Conversion[]): Sum[] =>

@@ -1,10 +1,11 @@
 import type { Domain } from '#core/catalogue';
 import { addressOf } from '#core/catalogue';
-import type { Minor, ReadPostback, Reported } from '#core/conversions';
+import type { ReadPostback, Reported } from '#core/conversions';
 import { clickTime } from '#core/hop';
 import type { Case, CaseKind, ClaimLine, Scope, Unit } from '#core/reconcile';
 import { claimLine, groupCases, usualCookieDays } from '#core/reconcile';
 import type { PostbackRecord } from '#core/visits';
+import type { Minor } from '#core/values';
 import type { Dataset } from './dataset.ts';
 import type { Visit } from './visits.ts';
 import { visitIn } from './visits.ts';

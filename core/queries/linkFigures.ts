@@ -1,9 +1,9 @@
 import { addTo, element } from '#core/catalogue';
 import type { Conversion } from '#core/conversions';
-import type { Sum } from '#core/conversions';
 import { commissionOf } from '#core/figures';
 import type { VisitorSample } from '#core/hop';
 import { outcomeNumber, segmentRows } from '#core/visits';
+import type { Sum } from '#core/values';
 import type { CountedUnit } from './countedUnits.ts';
 import { countedUnits, pricedConversion } from './countedUnits.ts';
 import type { Dataset } from './dataset.ts';

@@ -1,7 +1,7 @@
-import type { Minor } from '#core/conversions';
 import { accountTag } from '#core/link-parts';
 import type { Approved, Owed, Side } from '#core/reconcile';
 import { owedBy } from '#core/reconcile';
+import type { Minor } from '#core/values';
 import type { Dataset } from './dataset.ts';
 
 /** Money of one currency by what we heard and by what the network reports, in minor units. */

@@ -1,5 +1,5 @@
 import { addTo, pushTo, present } from '#core/catalogue';
-import type { Minor } from '#core/conversions';
+import type { Minor } from '#core/values';
 import type { Cause, Unit } from './unit.ts';
 
 /** What is being looked at; what is left out is not asked about. */

@@ -1,6 +1,6 @@
 import type { Decision } from '#core/catalogue';
-import type { Minor, Sum } from '#core/conversions';
-import { exponentOf, sumByCurrency, writeAmount } from '#core/conversions';
+import type { Minor, Sum } from '#core/values';
+import { exponentOf, sumByCurrency, writeAmount } from '#core/values';
 import type { Cause, Flag, Unit } from './unit.ts';
 import { leadingSide, unitAt } from './unit.ts';
 

@@ -1,5 +1,5 @@
 import type { ClosedMonth } from '#core/catalogue';
-import type { Minor } from '#core/conversions';
+import type { Minor } from '#core/values';
 import { balanceOf } from './balance.ts';
 import type { Unit } from './unit.ts';
 import { leadingSide } from './unit.ts';

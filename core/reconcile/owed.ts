@@ -1,6 +1,6 @@
 import type { Payment } from '#core/catalogue';
 import { addTo } from '#core/catalogue';
-import type { Minor } from '#core/conversions';
+import type { Minor } from '#core/values';
 
 /** What a network approved in a month, in one currency. */
 export interface Approved {

@@ -1,6 +1,6 @@
 import type { Rate } from '#core/catalogue';
-import type { Minor, Sum } from '#core/conversions';
-import { exponentOf } from '#core/conversions';
+import type { Minor, Sum } from '#core/values';
+import { exponentOf } from '#core/values';
 import { convert } from './owed.ts';
 
 /** One total of several currencies by the rates a person gave, or the currencies for which there is none. */

@@ -1,5 +1,6 @@
 import type { Status } from '#core/catalogue';
-import type { Conversion, Minor, Reported } from '#core/conversions';
+import type { Conversion, Reported } from '#core/conversions';
+import type { Minor } from '#core/values';
 import type { ReportMatch } from './join.ts';
 import type { Match } from './match.ts';
 

@@ -10,11 +10,11 @@ import {
   likelyCover,
   readReport,
   reportParts,
-  writeAmount,
 } from '#core/conversions';
 import { openTable } from '#core/formats';
 import type { BridgeView } from '#core/queries';
 import { answersFrom } from '#core/queries';
+import { writeAmount } from '#core/values';
 import { openDataset } from './dataFolder.ts';
 
 export interface BalanceOptions {
