@@ -83,7 +83,15 @@ const knowing = computed((): Network | undefined => {
 const mostMissing = 0.2;
 const isDoubtful = ({ gone, unheard, heard }: Unlisted, listed: number) =>
   gone > (listed + gone) * mostMissing || unheard > heard * mostMissing;
+/** A comparison that is under way says nothing once another has begun, and never overrides what a person chose meanwhile. */
+let comparing = 0;
+const chooseWhole = (value: boolean | null) => {
+  comparing += 1;
+  whole.value = value ?? undefined;
+};
 const compareDays = async () => {
+  comparing += 1;
+  const mine = comparing;
   const [reporting, found] = [network.value, summary.value];
   const { from, until } = cover.value;
   if (!reporting || !found || from === '' || until === '') return;
@@ -91,9 +99,12 @@ const compareDays = async () => {
   const end = momentOf(reporting.zone, `${until}T00:00`) + 86_400_000;
   const heard = await journalWorker.heard(reporting.id, begin, end).catch(() => []);
   unlisted.value = await worker.remote.unlisted(begin, end, heard);
-  whole.value = isDoubtful(unlisted.value, found.good) ? undefined : true;
+  if (mine === comparing) whole.value = isDoubtful(unlisted.value, found.good) ? undefined : true;
 };
-watch(cover, () => void compareDays(), { deep: true });
+watch(
+  () => `${cover.value.from} ${cover.value.until}`,
+  () => void compareDays(),
+);
 
 const read = async () => {
   const [reporting, how] = [knowing.value, profile.value];
@@ -330,11 +341,12 @@ const change = (event: Event) => {
         </p>
         <v-radio-group
           v-if="!isClicks"
-          v-model="whole"
+          :model-value="whole ?? null"
           class="whole"
           :class="{ asked: whole === undefined }"
           hide-details
           :label="missing"
+          @update:model-value="chooseWhole"
         >
           <v-radio :value="true" label="It lists all of these days: what it lacks is missing there" />
           <v-radio :value="false" label="It lists a part of them: nothing follows from what it lacks" />

@@ -140,6 +140,8 @@ const api = {
     headerLine?: number,
   ): Promise<OpenedFile | { readonly message: string }> => {
     table = undefined;
+    read = undefined;
+    gone = [];
     mended.clear();
     const opened = await openTable(new Uint8Array(await file.arrayBuffer()), headerLine);
     if (!opened.ok) return { message: opened.message };
@@ -176,7 +178,9 @@ const api = {
    * what we heard.
    */
   unlisted: (from: number, until: number, heard: readonly Heard[]): Unlisted => {
-    if (!read || !table) return { gone: 0, unheard: 0, heard: 0 };
+    gone = [];
+    // A report of clicks lists no conversion, and concludes nothing of them.
+    if (!read || !table || read.rows.length === 0) return { gone: 0, unheard: 0, heard: 0 };
     const keys = new Set(read.rows.map(({ key }) => key));
     const txns = new Set(read.rows.map(({ txn }) => txn.trim().toLowerCase()));
     const clicks = new Set(read.rows.map(({ click }) => click.trim().toUpperCase().slice(0, keyLetters)));
@@ -187,13 +191,14 @@ const api = {
       { keys, txns: unread },
       (at) => at >= from && at < until,
     );
-    const unheard = heard.filter(
+    const told = heard.filter(({ txn, click }) => txn.trim() !== '' || click.trim() !== '');
+    const unheard = told.filter(
       ({ txn, click }) =>
         !txns.has(txn.trim().toLowerCase() || ' ') &&
         !unread.has(txn.trim().toLowerCase() || ' ') &&
         !clicks.has(click.trim().toUpperCase().slice(0, keyLetters) || ' '),
     );
-    return { gone: gone.length, unheard: unheard.length, heard: heard.length };
+    return { gone: gone.length, unheard: unheard.length, heard: told.length };
   },
   /** What is to be kept, as records; of a report that lists only a part nothing is concluded. */
   parts: (more: {

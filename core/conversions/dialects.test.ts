@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import type { ReportProfile, ReportRole } from '#core/catalogue';
+import type { Report, ReportProfile, ReportRole } from '#core/catalogue';
 import { openTable } from '#core/formats';
 import { dayIn } from '#core/hop';
 import { knownNetworks } from '#core/link-parts';
 import type { ReadReport, ReportReading, ReportTable } from './index.ts';
-import { compareRows, foldReports, guessReport, readReport, reportParts } from './index.ts';
+import { compareRows, foldReports, goneRows, guessReport, readReport, reportParts } from './index.ts';
 import type { Axis, Dialect, DrawnFile, Truth } from './testing/dialects.ts';
 import { axes, drawDialects, drawFile, irregularities, withTime } from './testing/dialects.ts';
 import type { Column } from './testing/dialectWords.ts';
@@ -139,6 +139,36 @@ const differences = (read: ReadReport, truth: Truth, file: DrawnFile): string[] 
   return wrong;
 };
 
+/** How what both files together say differs from the truth: the newest word on each sale, and what is listed no longer. */
+const afterBoth = (file: DrawnFile, later: Truth, kept: readonly Report[], read: ReadReport): string[] => {
+  const known = foldReports(kept);
+  const { fresh, changed } = compareRows(known, 'net_h', read.rows);
+  const listed = { keys: new Set(read.rows.map(({ key }) => key)), txns: new Set<string>() };
+  const gone = goneRows(known.values(), listed, () => true);
+  const parts = reportParts({
+    network: 'net_h',
+    batch: 'b',
+    file: 'b',
+    at: 2,
+    from: read.from,
+    until: read.until,
+    rows: [...fresh, ...changed],
+    clicks: [],
+    gone,
+  });
+  const rows = [...foldReports([...kept, ...parts]).values()];
+  const sales = new Map(rows.filter(({ refundOf }) => refundOf === undefined).map((row) => [row.txn, row]));
+  const wrong: string[] = [];
+  for (const [txn, { status, amount }] of later.sales) {
+    const row = sales.get(txn);
+    if (row?.status !== status || row.amount !== amount || row.gone !== undefined)
+      wrong.push(`${txn} is ${row?.status} ${row?.amount} in the end, for ${status} ${amount}`);
+  }
+  for (const txn of file.dropped)
+    if (sales.get(txn)?.gone === undefined) wrong.push(`${txn} is listed still`);
+  return wrong;
+};
+
 interface Outcome {
   readonly dialect: Dialect;
   readonly as: 'right' | 'asked' | 'refused' | 'wrong' | 'too many choices';
@@ -227,7 +257,10 @@ const outcomeOf = async (dialect: Dialect, n: number): Promise<Outcome> => {
         statuses: { ...learned.postback.statuses, ...Object.fromEntries(newWords) },
       },
     });
-    const off = differences(laterRead, file.later, file);
+    const off = [
+      ...differences(laterRead, file.later, file),
+      ...afterBoth(file, file.later, kept, laterRead),
+    ];
     if (off.length > 0 || laterReading.asks.some((ask) => ask !== 'states'))
       return said(
         'wrong',

@@ -110,13 +110,17 @@ export const rowsOfOrders = (
       parted.every((group) => new Set(group.map((row) => row[i]?.trim() ?? '')).size === group.length),
   );
   const when = (row: readonly string[]) => `${cellOf(row, 'at')} ${cellOf(row, 'time')}`;
-  const proves = (row: readonly string[], other: readonly string[]) =>
-    when(row) === when(other) &&
-    cellOf(row, 'status') === cellOf(other, 'status') &&
-    cellOf(row, 'amount') !== cellOf(other, 'amount');
-  const byAmount = parted.some((group) =>
-    group.some((row, i) => group.slice(i + 1).some((other) => proves(row, other))),
-  );
+  /** Two rows of the same day and state have other amounts. */
+  const hasAmounts = (group: readonly (readonly string[])[]): boolean => {
+    const amounts = new Map<string, string>();
+    return group.some((row) => {
+      const key = `${when(row)}\n${cellOf(row, 'status')}`;
+      const before = amounts.get(key) ?? cellOf(row, 'amount');
+      amounts.set(key, before);
+      return before !== cellOf(row, 'amount');
+    });
+  };
+  const byAmount = parted.some(hasAmounts);
   const isHistory = (group: readonly (readonly string[])[]) =>
     new Set(group.map((row) => cellOf(row, 'amount'))).size === 1 &&
     new Set(group.map(when)).size === group.length &&
@@ -131,6 +135,9 @@ export const rowsOfOrders = (
 };
 
 const rank = (status: Status): number => statuses.indexOf(status);
+
+const earliest = (rows: readonly ReportRow[]): number =>
+  rows.reduce((first, { at }) => Math.min(first, at), Infinity);
 
 /** Items of one order as one conversion: what was declined lowers it, and it is as far as its last item. */
 const addUp = (items: readonly ReportRow[]): ReportRow => {
@@ -147,7 +154,7 @@ const addUp = (items: readonly ReportRow[]): ReportRow => {
       element(counted[0]).status,
     ),
     amount: priced.length === 0 ? null : priced.reduce((sum, amount) => sum + amount, 0),
-    at: Math.min(...items.map(({ at }) => at)),
+    at: earliest(items),
     ...(coupon !== undefined && { coupon }),
   };
 };
@@ -157,7 +164,7 @@ const newestOf = (states: readonly ReportRow[]): ReportRow => {
   const newest = states.reduce((best, row) =>
     row.at > best.at || (row.at === best.at && rank(row.status) >= rank(best.status)) ? row : best,
   );
-  return { ...newest, at: Math.min(...states.map(({ at }) => at)) };
+  return { ...newest, at: earliest(states) };
 };
 
 /** Gives a row the key by which it is known from now on. */

@@ -55,14 +55,18 @@ const looksLikeHeader = (first: readonly string[], others: readonly (readonly st
   return others.length === 0 || differs || texts.every((cell) => /^[\p{L}][\p{L}\d _./-]{0,40}$/u.test(cell));
 };
 
+/** No heading is longer; its number may follow. */
+const longestHeading = 190;
+
 /** Headings as columns are known by: trimmed, and one that stands there again with its number. */
 export const headings = (cells: readonly string[]): string[] => {
   const times = new Map<string, number>();
   return cells.map((cell) => {
-    const name = cell.trim();
+    const name = cell.trim().slice(0, longestHeading);
     const n = (times.get(name) ?? 0) + 1;
     times.set(name, n);
-    return n === 1 ? name : `${name} (${n})`;
+    // What every object has by itself is the name of no column.
+    return n === 1 && !(name in Object.prototype) ? name : `${name} (${n})`;
   });
 };
 

@@ -264,6 +264,15 @@ describe('a table that another program wrote', () => {
     });
   });
 
+  it('under headings that every object has by itself, or that never end, has columns of its own', async () => {
+    const opened = await openTable(
+      strToU8(`__proto__,constructor,${'long '.repeat(100)}\n1,2026-10-13,3.00\n`),
+    );
+    const header = opened.ok ? opened.table.header : [];
+    expect(header.slice(0, 2)).toEqual(['__proto__ (1)', 'constructor (1)']);
+    expect(header[2]?.length).toBeLessThanOrEqual(200);
+  });
+
   it('with any sign between its cells, or one that it names, is parted by it', async () => {
     for (const sign of [',', ';', '\t', '|', '^', '~', '¦'])
       expect(
