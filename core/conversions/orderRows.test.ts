@@ -95,6 +95,20 @@ describe('several rows of one order', () => {
     expect(read(of, { ...found.profile, orders: 'newest' }).rows[0]).toEqual(['A1', 400, 'approved']);
   });
 
+  it('that contradict what earlier reports of the network were are asked about anew', () => {
+    const items = table(head, ['A1;13.10.2026;3,00;open', 'A1;13.10.2026;4,50;open']);
+    const states = table(head, [
+      'A1;13.10.2026;3,00;open',
+      'A1;20.10.2026;3,00;paid',
+      'A2;13.10.2026;1,00;open',
+      'A2;20.10.2026;1,00;paid',
+    ]);
+    const report = guessReport(items, network, {}, now).profile;
+    expect(report.orders).toBe('items');
+    expect(guessReport(items, { ...network, report }, {}, now).asks).toEqual([]);
+    expect(guessReport(states, { ...network, report }, {}, now).asks).toEqual(['orders']);
+  });
+
   it('letter for letter the same are asked about: two of a kind, or one written twice', () => {
     const of = table(head, ['A1;13.10.2026;3,00;open', 'A1;13.10.2026;3,00;open']);
     const found = read(of);
@@ -196,6 +210,15 @@ describe('days written as numbers', () => {
       since1904 && { since1904 },
     );
     expect(read(of)).toMatchObject({ asks, times: [expected, expect.any(String)] });
+  });
+});
+
+describe('days of which earlier reports counted from 1904', () => {
+  it('are asked about where they would lie years ahead', () => {
+    const of = (cell: string) => table('Order ID;Date;Commission', [`A1;${cell};3.00`, `A2;${cell}.5;1.25`]);
+    const report = { ...guessReport(of('44845'), network, {}, now).profile, since1904: true };
+    expect(guessReport(of('44845'), { ...network, report }, {}, now).asks).toEqual([]);
+    expect(guessReport(of('46307'), { ...network, report }, {}, now).asks).toEqual(['epoch']);
   });
 });
 

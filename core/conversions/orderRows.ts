@@ -183,7 +183,7 @@ const badRow = ({ line, cells }: FileRow, message: string): BadRow => ({
 const contentOf = ({ row, day }: FileRow, recurs: ReadonlySet<string>): string => {
   const { txn, click, event, at, amount } = row;
   if (txn === '') return `${click}|${event}|${at}|${amount}`;
-  if (amount !== null && amount < 0) return `${txn}|${event}|refund|${at}|${amount}`;
+  if (amount !== null && amount < 0) return `${txn}|${event}|refund|${dayName(day)}|${amount}`;
   return recurs.has(event) ? `${txn}|${event}|${dayName(day)}` : `${txn}|${event}`;
 };
 

@@ -143,16 +143,20 @@ const clickPlaceWords = ({ by, from, at }: ClickPlace): string =>
 
 /** No report reaches further back. */
 const longestMs = 3 * 365 * 86_400_000;
-/** The days between a spreadsheet's two ways of counting them (ECMA-376 §18.17.4.1). */
-const isSince1904 = (cells: readonly string[], now: number): 'open' | undefined => {
+/**
+ * Whether days written as numbers count from 1904 (ECMA-376 §18.17.4.1): as earlier reports had it, or as is usual, unless these
+ * would lie years off and by the other count would not.
+ */
+const isSince1904 = (cells: readonly string[], told: boolean | undefined, now: number): boolean | 'open' => {
   const days = cells.filter(isSpreadsheetDay);
-  if (days.length === 0 || !Number.isFinite(now)) return undefined;
+  const usual = told ?? false;
+  if (days.length === 0 || !Number.isFinite(now)) return usual;
   const isNow = (since1904: boolean) =>
     days.every((cell) => {
       const at = readMoment(cell, '', 'ymd', 'UTC', since1904) ?? 0;
       return at > now - longestMs && at < now + 2 * 86_400_000;
     });
-  return !isNow(false) && isNow(true) ? 'open' : undefined;
+  return !isNow(usual) && isNow(!usual) ? 'open' : usual;
 };
 
 /**
@@ -247,7 +251,10 @@ export const guessReport = (
   const meaning = (word: string) => statusOf(word, network.postback.statuses);
   const states = unknownStates(table, places.status, meaning);
   const several = rowsOfOrders(table.header, table.rows, places);
-  const orders = before?.orders ?? several.are;
+  // What this file shows may contradict what earlier ones were: then nobody knows.
+  const isContradicted =
+    before?.orders !== undefined && several.are !== undefined && several.are !== before.orders;
+  const orders = isContradicted ? undefined : (before?.orders ?? several.are);
   if (kind === 'conversions') {
     if (states.length > 0) asks.push('states');
     // What tells items from states is their amounts, so that column is asked about first.
@@ -255,9 +262,8 @@ export const guessReport = (
     if (before?.twins === undefined && several.twins > 0) asks.push('twins');
   }
   const place =
-    before?.clickPlace ?? (places.click === undefined ? undefined : clickPlace(column(places.click)));
-  const since1904 =
-    table.since1904 ?? (known ? before.since1904 : undefined) ?? isSince1904(column(dateAt), now);
+    (places.click === undefined ? undefined : clickPlace(column(places.click))) ?? before?.clickPlace;
+  const since1904 = table.since1904 ?? isSince1904(column(dateAt), known ? before.since1904 : undefined, now);
   if (since1904 === 'open') asks.push('epoch');
   return {
     profile: {
@@ -302,6 +308,7 @@ export const guessReport = (
 
 /** What a network's reports are known to look like after one more was read: a report of clicks forgets no column of the other. */
 export const learnProfile = (before: ReportProfile | undefined, read: ReportProfile): ReportProfile => ({
+  ...before,
   ...read,
   columns: { ...before?.columns, ...read.columns },
 });

@@ -1,4 +1,4 @@
-import type { ClickRow, Report, ReportRow } from '#core/catalogue';
+import type { ClickRow, Report, ReportRow, Status } from '#core/catalogue';
 import { present, pushTo } from '#core/catalogue';
 import type { Minor } from '#core/values';
 
@@ -13,6 +13,8 @@ export interface Reported extends ReportRow {
   readonly gone?: number;
   /** It takes money back: of a sale that a report lists, of one that is reversed and so worth nothing, or of none that is known. */
   readonly refundOf?: 'sale' | 'reversed sale' | 'no known sale';
+  /** Of one that takes back: the state of its sale. */
+  readonly saleStatus?: Status;
   /** What refunds took back of it, as a negative amount. */
   readonly refunded?: Minor;
 }
@@ -94,7 +96,7 @@ const nameRefunds = (found: Map<string, Reported>): void => {
     const sale = saleKey === undefined ? undefined : rowOf(saleKey);
     const isWorthless = sale?.status === 'reversed';
     const refundOf = !salesOf.has(saleOf(refund)) ? 'no known sale' : isWorthless ? 'reversed sale' : 'sale';
-    found.set(key, { ...refund, refundOf });
+    found.set(key, { ...refund, refundOf, ...(sale && { saleStatus: sale.status }) });
     if (saleKey !== undefined && sale && !isWorthless && refund.gone === undefined)
       found.set(saleKey, { ...sale, refunded: (sale.refunded ?? 0) + (refund.amount ?? 0) });
   }

@@ -27,7 +27,9 @@ export interface EarnedByTag {
 export const approved = (data: Dataset, network: string): Approved[] => {
   const sums = new Map<string, Approved>();
   for (const { network: whose, theirs } of data.reconciled.units) {
-    if (whose !== network || !theirs || (theirs.status !== 'approved' && theirs.status !== 'paid')) continue;
+    // What is listed no longer, or takes back from what is worth nothing, is owed by nobody.
+    if (whose !== network || !theirs?.counts) continue;
+    if (theirs.status !== 'approved' && theirs.status !== 'paid') continue;
     const { month, currency, amount } = theirs;
     const key = `${month} ${currency}`;
     sums.set(key, { month, currency, minor: (sums.get(key)?.minor ?? 0) + (amount ?? 0) });

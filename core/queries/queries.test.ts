@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import type { Report, ReportRow } from '#core/catalogue';
 import type { HopRecord, JournalRecord } from '#core/visits';
 import { answersFrom, Dataset } from './index.ts';
 import { hopRecord, postbackRecord } from '../visits/testing/records.ts';
@@ -61,6 +62,48 @@ describe('questions of a dataset', () => {
     expect(journey?.postbacks).toHaveLength(3);
     expect(ask.journey('nobody')).toBeUndefined();
     expect(ask.clickOfTransaction('T1')).toBe(click);
+  });
+
+  it('owes what reports approved, less what they took back, and nothing that they list no longer', () => {
+    const reports = new Dataset();
+    const row = (txn: string, day: string, amount: number, status: ReportRow['status']): ReportRow => ({
+      key: amount < 0 ? `${txn}|sale|refund|${day}|${amount}` : `${txn}|sale`,
+      txn,
+      click: '',
+      program: '',
+      event: 'sale',
+      status,
+      amount,
+      currency: 'EUR',
+      at: Date.parse(`${day}T12:00:00Z`),
+    });
+    const report = (n: number, rows: ReportRow[], gone: string[] = []): Report => ({
+      id: `rep_${n}`,
+      network: 'net_h',
+      batch: `b${n}`,
+      file: 'report.csv',
+      at: n,
+      from: '2026-10-01',
+      until: '2026-10-31',
+      rows,
+      clicks: [],
+      gone,
+    });
+    reports.setRecords({
+      reports: [
+        report(1, [
+          row('A1', '2026-10-05', 1000, 'approved'),
+          row('A1', '2026-10-09', -300, 'reversed'),
+          row('A2', '2026-10-06', 500, 'pending'),
+          row('A2', '2026-10-09', -500, 'reversed'),
+          row('A3', '2026-10-07', 250, 'paid'),
+        ]),
+        report(2, [], ['A3|sale']),
+      ],
+    });
+    expect(answersFrom(reports).owed('net_h', '2026-11-23').months).toMatchObject([
+      { month: '2026-10', currency: 'EUR', owed: 700 },
+    ]);
   });
 
   it('passes over what it already holds', () => {

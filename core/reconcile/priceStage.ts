@@ -1,3 +1,4 @@
+import type { Status } from '#core/catalogue';
 import type { Conversion, Reported } from '#core/conversions';
 import { currencyOf, priceOf, termsOn } from '#core/conversions';
 import { dayIn, monthIn } from '#core/hop';
@@ -16,17 +17,24 @@ export interface Sides {
 const countsForUs = ({ status, unverified, trusted }: Conversion): boolean =>
   status !== 'reversed' && (unverified === undefined || trusted === true);
 
-const theirSide = ({ amount, currency, status, at, gone, refundOf }: Reported, zone: string): Side => ({
-  amount,
-  currency,
-  status,
-  // What takes back counts unless its sale is worth nothing anyway.
-  counts:
-    gone === undefined && (refundOf === undefined ? status !== 'reversed' : refundOf !== 'reversed sale'),
-  at,
-  month: monthIn(zone, at),
-  priced: false,
-});
+/** A refund that is called reversed stands where its sale stands; of a sale nobody knows it is taken off what is approved. */
+const standing = ({ status, refundOf, saleStatus }: Reported): Status =>
+  refundOf !== undefined && status === 'reversed' ? (saleStatus ?? 'approved') : status;
+
+const theirSide = (reported: Reported, zone: string): Side => {
+  const { amount, currency, status, at, gone, refundOf } = reported;
+  return {
+    amount,
+    currency,
+    status: standing(reported),
+    // What takes back counts unless its sale is worth nothing anyway.
+    counts:
+      gone === undefined && (refundOf === undefined ? status !== 'reversed' : refundOf !== 'reversed sale'),
+    at,
+    month: monthIn(zone, at),
+    priced: false,
+  };
+};
 
 /**
  * Says what each side says: amount, state and month. What came without an amount is priced by the terms of its program;

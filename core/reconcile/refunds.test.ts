@@ -122,6 +122,25 @@ describe('a refund in a report', () => {
     expect(kinds.map(([kind]) => kind)).not.toContain('reversed');
   });
 
+  it('that is called reversed stands where its sale stands, so that it is taken off what is owed', () => {
+    const states = (status: ReportRow['status']) =>
+      reckoned([report(1, [{ ...sale, status }, row('A1', '2026-10-20', -300, { status: 'reversed' })])])
+        .units.map(({ theirs }) => [theirs?.status, theirs?.counts, theirs?.amount])
+        .toSorted();
+    expect(states('paid')).toEqual([
+      ['paid', true, -300],
+      ['paid', true, 2386],
+    ]);
+    expect(states('pending')).toEqual([
+      ['pending', true, -300],
+      ['pending', true, 2386],
+    ]);
+    expect(states('reversed')).toEqual([
+      ['reversed', false, -300],
+      ['reversed', false, 2386],
+    ]);
+  });
+
   it('of a sale nobody knows is a case of its own', () => {
     const { cases, month } = reckoned([report(1, [row('Z9', '2026-10-20', -500)])]);
     expect(month('2026-10')).toMatchObject({ count: [0, 0], theirs: -500, unexplained: 0 });
