@@ -106,6 +106,8 @@ watch(
   () => void compareDays(),
 );
 
+const reportsOf = (id: string) =>
+  catalogue.reports.filter((report) => report.network === id).map((report) => toRaw(report));
 const read = async () => {
   const [reporting, how] = [knowing.value, profile.value];
   if (!reporting || !how || asks.value.length > 0) return;
@@ -115,7 +117,7 @@ const read = async () => {
     summary.value = await worker.remote.read(
       plain(how),
       reporting,
-      catalogue.reports.filter((report) => report.network === reporting.id).map((report) => toRaw(report)),
+      reportsOf(reporting.id),
       proxy((done: number) => void (progress.value = done)),
     );
     const today = new Date().toISOString().slice(0, 10);
@@ -145,7 +147,7 @@ const take = async (picked: File | undefined, headerLine?: number) => {
   file.value = picked;
   working.value = true;
   try {
-    const found = await worker.remote.open(picked, plain(reporting), headerLine);
+    const found = await worker.remote.open(picked, plain(reporting), reportsOf(reporting.id), headerLine);
     if ('message' in found) {
       problem.value = `${picked.name}: ${found.message}`;
       return;

@@ -10,6 +10,7 @@ import type {
   StateSum,
 } from '#core/conversions';
 import {
+  amountsOf,
   compareRows,
   foldReports,
   goneRows,
@@ -83,6 +84,7 @@ let read: ReadReport | undefined;
 let known: ReadonlyMap<string, Reported> = new Map();
 let network: Network | undefined;
 let gone: readonly string[] = [];
+let earlier: ReadonlyMap<string, number> = new Map();
 let fresh: ReadReport['rows'] = [];
 /** Rows that were mended, by their line. */
 const mended = new Map<number, readonly string[]>();
@@ -136,7 +138,8 @@ const api = {
   /** Reads a file and says how it would be read. Its rows stay here. */
   open: async (
     file: Blob,
-    network: Network,
+    of: Network,
+    reports: readonly Report[],
     headerLine?: number,
   ): Promise<OpenedFile | { readonly message: string }> => {
     table = undefined;
@@ -146,6 +149,7 @@ const api = {
     const opened = await openTable(new Uint8Array(await file.arrayBuffer()), headerLine);
     if (!opened.ok) return { message: opened.message };
     ({ table } = opened);
+    earlier = amountsOf(foldReports(reports).values(), of.id);
     const { aside, headerLine: at } = opened.table;
     return {
       format: opened.format,
@@ -155,13 +159,13 @@ const api = {
       aside: aside.slice(0, mostAside),
       asideCount: aside.length,
       headerLine: at,
-      reading: guessReport(table, network, {}, Date.now()),
+      reading: guessReport(table, of, {}, Date.now(), earlier),
     };
   },
   /** Says how the file would be read, with what a person answered. */
   guess: (network: Network, choices: ReportChoices): ReportReading => {
     if (!table) throw new Error('no file');
-    return guessReport(table, network, choices, Date.now());
+    return guessReport(table, network, choices, Date.now(), earlier);
   },
   /** Reads every row, and compares with what earlier reports said. */
   read: readAll,

@@ -8,6 +8,7 @@ export type { ReportChoices, ReportQuestion, ReportReading, ReportTable, Unknown
 export { guessReport, learnProfile, questionWords } from './report.ts';
 export type { ReadReport } from './readReport.ts';
 export { readReport } from './readReport.ts';
+export { amountsOf } from './earlierAmounts.ts';
 export type { StateSum } from './orderRows.ts';
 export { sumByState } from './orderRows.ts';
 export type { Reported } from './reported.ts';

@@ -9,7 +9,9 @@ import {
   orderWords,
   readMoment,
 } from '#core/values';
+import type { Minor } from '#core/values';
 import { clickPlace, holdsClicks } from './clickInside.ts';
+import { columnsAsBefore } from './earlierAmounts.ts';
 import type { RowsOfOrders } from './orderRows.ts';
 import { rowsOfOrders } from './orderRows.ts';
 import type { ChosenColumn } from './reportColumns.ts';
@@ -113,6 +115,41 @@ const chosenOr = (
   return isTold ? none : find();
 };
 
+/** The column of transactions: the one the network's reports have told, else the one with the most specific heading; -1 for none. */
+const placeOfTransactions = (header: readonly string[], before: ReportProfile | undefined): number => {
+  const told = header.findIndex((name) => before?.columns[name] === 'txn');
+  if (told >= 0) return told;
+  const ranks = header.map((name) => {
+    const named = roleNamed(name);
+    return named?.role === 'txn' ? named.rank : Infinity;
+  });
+  const best = Math.min(...ranks);
+  return Number.isFinite(best) ? ranks.indexOf(best) : -1;
+};
+
+/**
+ * What was found for the commission, beside what earlier reports have for the same sales: one of several that these have is it, and
+ * one that they do not have, while another column has it, leaves it open.
+ *
+ * @param told place of the column that is the commission by what was learned; -1 for none
+ * @param asBefore columns that have what earlier reports have
+ */
+const confirmed = (
+  found: ChosenColumn,
+  told: number,
+  asBefore: ReadonlySet<number> | undefined,
+): ChosenColumn => {
+  if (asBefore === undefined || asBefore.size === 0) return found;
+  const [only = -1, ...others] = asBefore;
+  if (found.candidates.length > 0)
+    return others.length > 0
+      ? found
+      : { column: only, candidates: [], why: new Map([...found.why, [only, 'as earlier reports have it']]) };
+  const at = found.column ?? told;
+  if (at < 0 || asBefore.has(at)) return found;
+  return { ...found, column: undefined, candidates: [at, ...asBefore] };
+};
+
 /** The cells of a column, one after another. */
 const cellsOf = function* (table: ReportTable, column: number): Generator<string> {
   for (const row of table.rows) yield row[column] ?? '';
@@ -165,12 +202,14 @@ const isSince1904 = (cells: readonly string[], told: boolean | undefined, now: n
  *
  * @param choices what a person answered of it
  * @param now the moment of reading, in milliseconds since 1970 UTC: no report is much older
+ * @param earlier what earlier reports of the network say its sales are worth, by transaction
  */
 export const guessReport = (
   table: ReportTable,
   network: Pick<Network, 'zone' | 'currency' | 'report' | 'postback'>,
   choices: ReportChoices = {},
   now: number = Infinity,
+  earlier: ReadonlyMap<string, Minor> = new Map(),
 ): ReportReading => {
   // What a column holds shows in a thousand rows from all over the file.
   const every = Math.max(1, Math.floor(table.rows.length / 1000));
@@ -184,8 +223,25 @@ export const guessReport = (
   const cells = table.header.map((_, i) => column(i));
   const told = (role: ReportRole) => table.header.some((name) => before?.columns[name] === role);
   // What a person said of this network's reports holds; what never stood in them is told by all columns together.
-  const amounts = chosenOr(choices.amount, table.header, known || told('amount'), () =>
-    commissionColumn(table.header, cells),
+  const txnAt = placeOfTransactions(table.header, before);
+  const asBefore =
+    choices.amount !== undefined || txnAt < 0
+      ? undefined
+      : columnsAsBefore(
+          table.rows,
+          table.header.length,
+          txnAt,
+          earlier,
+          decimalOf(table.header, cells) ?? before?.decimal ?? '.',
+          network.currency,
+        );
+  const toldAt = table.header.findIndex((name) => before?.columns[name] === 'amount');
+  const amounts = confirmed(
+    chosenOr(choices.amount, table.header, known || told('amount'), () =>
+      commissionColumn(table.header, cells),
+    ),
+    toldAt,
+    asBefore,
   );
   const days = chosenOr(choices.at, table.header, known || told('at'), () => dateColumn(table.header, cells));
   const apart = new Set([
