@@ -204,6 +204,7 @@ describe('whoever asks', () => {
       ['audits', 10],
       ['clickOfTransaction', txn],
       ['figures', now, 30],
+      ['heard', 'net_harrowmead', now - 60 * 86_400_000, now],
       ['history', data.records.links[0]?.id],
       ['journey', click],
       ['journey', 'nobody'],
