@@ -156,13 +156,23 @@ await take('payments', '/payments/net_harrowmead', {
     await page.getByRole('button', { name: 'Note it' }).click();
   },
 });
-await take('report', '/report/net_osprenet', {
+await take('report', '/report/net_harrowmead', {
   act: (page) =>
     page.locator('input[type=file]').setInputFiles({
-      name: 'osprenet-rewards-2026-11.tsv',
-      mimeType: 'text/tab-separated-values',
+      name: 'transactions-december.csv',
+      mimeType: 'text/csv',
       buffer: Buffer.from(
-        'id\tcreated\ttag\treward\tcur\tstatus\nos-31a\t2026-11-03T14:55:40Z\t01m6en89wrdfk37te6htzk5rd8\t38.15\tEUR\tok\nos-31b\tyesterday\t01m6h1pm9vy3yxaa81sedtq1ma\t8,558\tJPY\tok\nos-31c\t2026-11-04T09:12:00Z\t01m6h7vs62cx6vpgdaq96wz389\t10.75\tEUR\tvoid\n',
+        [
+          'Nightledge account nl-4471',
+          'Transactions December 2026',
+          '',
+          'Order No;Item;Click date;Event date;Basket value;Value;Currency;State;Sub ID',
+          'HM-90021;Lamp;30.11.2026;02.12.2026;100,00;3,00;EUR;passed;shop|01M6EN89WRDFK37TE6HTZK5RD8',
+          'HM-90021;Shade;30.11.2026;02.12.2026;150,00;4,50;EUR;passed;shop|01M6EN89WRDFK37TE6HTZK5RD8',
+          'HM-90022;Tripod;01.12.2026;16.12.2026;20,00;0,60;EUR;open;shop|01M6H1PM9VY3YXAA81SEDTQ1MA',
+          'HM-90022;Tripod;01.12.2026;20.12.2026;-10,00;-0,30;EUR;open;shop|01M6H1PM9VY3YXAA81SEDTQ1MA',
+          'Total;;;;260,00;7,80;;;',
+        ].join('\n'),
       ),
     }),
 });
