@@ -54,7 +54,8 @@ export const columnsAsBefore = (
     const decimal = inferDecimal(cells) ?? usual;
     const same = cells.filter(
       (cell, i) =>
-        cell.trim() !== '' && readReportAmount(cell, decimal, currencyIn(cell) ?? currency) === amounts[i],
+        cell.trim() !== '' &&
+        readReportAmount(cell, decimal, currencyIn(cell, currency) ?? currency) === amounts[i],
     ).length;
     if (same >= cells.length * nearlyAll) fitting.add(column);
   }

@@ -197,6 +197,31 @@ describe('words for states', () => {
   });
 });
 
+describe('a heading', () => {
+  const of = (heading: string, cells: readonly string[]) =>
+    table(
+      `Order ID;Date;${heading}`,
+      cells.map((cell, i) => `A${i};13.10.2026;${cell}`),
+    );
+  it.each([
+    ['Commission (USD)', ['3.00', '4.50'], 'USD', [300, 450]],
+    ['Commission in £', ['3.00', '4.50'], 'GBP', [300, 450]],
+    ['Commission ALL', ['3.00', '4.50'], 'EUR', [300, 450]],
+    ['Commission SKU', ['€3.00', '$4.50'], 'EUR', [300, 450]],
+    ['commission_cents', ['300', '450'], 'EUR', [300, 450]],
+    ['Payout JPY', ['300', '1,450'], 'JPY', [300, 1450]],
+  ])('%s says what its amounts are', (heading, cells, currency, amounts) => {
+    const { profile } = guessReport(of(heading, cells), network, {}, now);
+    const { rows, bad } = readReport(
+      of(heading, cells),
+      { ...profile, columns: { ...profile.columns, [heading]: 'amount' } },
+      network,
+    );
+    expect(bad).toEqual([]);
+    expect([rows[0]?.currency, rows.map(({ amount }) => amount)]).toEqual([currency, amounts]);
+  });
+});
+
 describe('days written as numbers', () => {
   // 12 October 2026 by both ways of counting (ECMA-376 §18.17.4.1).
   it.each([

@@ -13,6 +13,7 @@ import { currencyIn, knownCurrency, orderWords, readMoment, readReportAmount } f
 import { clickAt } from './clickInside.ts';
 import type { FileRow, StateSum } from './orderRows.ts';
 import { foldRows } from './orderRows.ts';
+import { currencyOfHeading, isInMinorUnits } from './reportHeadings.ts';
 import type { ReportTable } from './report.ts';
 import { statusOf } from './statusWords.ts';
 
@@ -136,6 +137,9 @@ export const readReport = (
   let last = -Infinity;
   const countsClicks = at.clicks !== undefined && at.amount === undefined && at.txn === undefined;
   const width = table.header.length;
+  const amountHeading = at.amount === undefined ? '' : (table.header[at.amount] ?? '');
+  const headingCurrency = currencyOfHeading(amountHeading, network.currency);
+  const isMinor = isInMinorUnits(amountHeading);
 
   for (const [i, cells] of table.rows.entries()) {
     if (i % 1000 === 999 && !onProgress(i + 1)) break;
@@ -178,12 +182,15 @@ export const readReport = (
     }
 
     const amountCell = cell('amount');
-    const currency = cell('currency').toUpperCase() || (currencyIn(amountCell) ?? network.currency);
+    const currency =
+      cell('currency').toUpperCase() ||
+      (currencyIn(amountCell, network.currency) ?? headingCurrency ?? network.currency);
     if (!knownCurrency(currency))
       problems.push({ path: 'currency', message: `“${currency}” is no currency of ISO 4217, such as EUR.` });
     let amount: number | null = null;
     if (amountCell !== '') {
-      const read = readReportAmount(amountCell, profile.decimal, currency);
+      // A whole number of cents is one of a currency without decimals.
+      const read = readReportAmount(amountCell, profile.decimal, isMinor ? 'JPY' : currency);
       if (read === undefined)
         problems.push({
           path: 'amount',

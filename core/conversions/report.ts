@@ -16,7 +16,7 @@ import type { RowsOfOrders } from './orderRows.ts';
 import { rowsOfOrders } from './orderRows.ts';
 import type { ChosenColumn } from './reportColumns.ts';
 import { commissionColumn, dateColumn, decimalOf } from './reportColumns.ts';
-import { roleNamed } from './reportHeadings.ts';
+import { currencyOfHeading, roleNamed } from './reportHeadings.ts';
 import { statusKey, statusOf } from './statusWords.ts';
 
 /** A table as a file gave it. */
@@ -287,7 +287,11 @@ export const guessReport = (
       ? decimalOf(table.header, cells)
       : (inferDecimal(
           column(indexOf('amount')),
-          (i, cell) => currencies[i]?.trim().toUpperCase() || (currencyIn(cell) ?? network.currency),
+          (i, cell) =>
+            currencies[i]?.trim().toUpperCase() ||
+            (currencyIn(cell, network.currency) ??
+              currencyOfHeading(element(table.header[indexOf('amount')]), network.currency) ??
+              network.currency),
         ) ?? decimalOf(table.header, cells));
   if (
     decimal === undefined &&

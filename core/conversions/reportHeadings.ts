@@ -1,5 +1,6 @@
 import type { ReportRole } from '#core/catalogue';
 import { element, foldText } from '#core/catalogue';
+import { currencyIn, knownCurrency } from '#core/values';
 
 /** What the heading of a column of money says of it. */
 export type MoneyKind = 'commission' | 'order value' | 'fee' | 'rate' | 'amount';
@@ -161,3 +162,15 @@ export const speaksOfItem = (heading: string): boolean =>
   /\b(?:items?|products?|skus?|eans?|articles?|articulos?|articoli|articolo|artikel\w*|positions?|posicion|posizione|positie|lines?|zeile|ligne|linea|regel|righ[ae]|riga|produkt\w*|produits?|productos?|prodott[oi])\b/.test(
     plain(heading),
   );
+
+/** The currency a heading names, such as `Commission (USD)`; undefined where it names none that there is. */
+export const currencyOfHeading = (heading: string, usual: string): string | undefined => {
+  const found = currencyIn(heading, usual);
+  return found !== undefined && knownCurrency(found) && !notCurrencies.has(found) ? found : undefined;
+};
+/** Codes of currencies that are words of headings too. */
+const notCurrencies: ReadonlySet<string> = new Set(['ALL', 'TOP']);
+
+/** True for a heading that says its amounts are whole numbers of cents, or what is a hundredth elsewhere. */
+export const isInMinorUnits = (heading: string): boolean =>
+  /\b(?:cents?|minor(?: units?)?|pence|centimes?|centesimi|centimos|centavos)\b/.test(plain(heading));

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { inferDateOrder, inferDecimal, readMoment, readReportAmount } from './index.ts';
+import { currencyIn, inferDateOrder, inferDecimal, readMoment, readReportAmount } from './index.ts';
 
 const iso = (at: number | undefined) => (at === undefined ? undefined : new Date(at).toISOString());
 
@@ -16,6 +16,9 @@ describe('a date in a report', () => {
     ['10/12/2026', '12:05 PM', 'mdy', 'UTC', '2026-10-12T12:05:00.000Z'],
     ['12 Oct 2026 21:22', '', 'dmy', 'Europe/London', '2026-10-12T20:22:00.000Z'],
     ['October 12, 2026', '', 'mdy', 'UTC', '2026-10-12T00:00:00.000Z'],
+    // RFC 5322, with the day of the week in front.
+    ['Mon, 12 Oct 2026 21:22:40 +0200', '', 'dmy', 'UTC', '2026-10-12T19:22:40.000Z'],
+    ['lundi 12 octobre 2026', '', 'dmy', 'UTC', '2026-10-12T00:00:00.000Z'],
     ['3/4/26', '', 'dmy', 'UTC', '2026-04-03T00:00:00.000Z'],
     // Months by the names `Intl` has for them.
     ['12. Oktober 2026', '', 'dmy', 'UTC', '2026-10-12T00:00:00.000Z'],
@@ -101,4 +104,19 @@ describe('an amount in a report', () => {
     expect(inferDecimal(['1,234'], () => 'JPY')).toBe('.');
     expect(inferDecimal(['12', '3'])).toBeUndefined();
   });
+});
+
+describe('a currency in a cell', () => {
+  it.each([
+    ['€ 3.00', 'USD', 'EUR'],
+    ['$3.00', 'EUR', 'USD'],
+    ['$3.00', 'CAD', 'CAD'],
+    ['A$3.00', 'CAD', 'AUD'],
+    ['US$ 3', 'CAD', 'USD'],
+    ['¥300', 'CNY', 'CNY'],
+    ['3,00 CHF', 'EUR', 'CHF'],
+    ['3.00', 'EUR', undefined],
+  ])('%s of a network of %s is %s', (cell, usual, expected) =>
+    expect(currencyIn(cell, usual)).toBe(expected),
+  );
 });

@@ -59,10 +59,11 @@ const monthOf = (word: string): number => {
   return monthNames.get(name) ?? 0;
 };
 
-/** A date with a month's name as the pattern below has it: `1. Oktober 2026`, `3 de octubre de 2026`. */
+/** A date with a month's name as the pattern below has it: `1. Oktober 2026`, `3 de octubre de 2026`, `Mon, 12 Oct 2026`. */
 const plainNames = (cell: string): string =>
   /\p{Letter}{3}/u.test(cell)
     ? cell
+        .replace(/^\p{Letter}{2,10}[.,]*[ \u00A0]+(?=\d{1,2}[. \u00A0]+\p{Letter}{3})/u, '')
         .replace(/(\d)(?:\.|º|er)?[ \u00A0]+(?:de |d['’])?(?=\p{Letter}{3})/iu, '$1 ')
         .replace(/(\p{Letter}{3})\.?[ \u00A0]+de (?=\d)/iu, '$1 ')
     : cell;
@@ -325,19 +326,67 @@ export const inferDecimal = (
   return proofs['.'] > proofs[','] ? '.' : ',';
 };
 
-const symbols: Readonly<Record<string, string>> = {
-  '€': 'EUR',
-  $: 'USD',
-  '£': 'GBP',
-  '¥': 'JPY',
-  '₹': 'INR',
+/** Currencies a sign stands for, the one it means where nothing else is known first; with the letters in front that part them. */
+const signs: Readonly<Record<string, readonly string[]>> = {
+  '€': ['EUR'],
+  $: [
+    'USD',
+    'AUD',
+    'CAD',
+    'NZD',
+    'HKD',
+    'SGD',
+    'TWD',
+    'MXN',
+    'ARS',
+    'CLP',
+    'COP',
+    'BBD',
+    'BSD',
+    'JMD',
+    'TTD',
+  ],
+  '£': ['GBP', 'EGP', 'GIP', 'LBP', 'FKP'],
+  '¥': ['JPY', 'CNY'],
+  '₹': ['INR'],
+  '₺': ['TRY'],
+  '₩': ['KRW'],
+  '₫': ['VND'],
+  '₪': ['ILS'],
+  '₴': ['UAH'],
+  '₦': ['NGN'],
+  '฿': ['THB'],
+  '₽': ['RUB'],
+  '₱': ['PHP'],
+};
+const letteredSigns: Readonly<Record<string, string>> = {
+  US$: 'USD',
+  A$: 'AUD',
+  AU$: 'AUD',
+  C$: 'CAD',
+  CA$: 'CAD',
+  NZ$: 'NZD',
+  HK$: 'HKD',
+  S$: 'SGD',
+  NT$: 'TWD',
+  MX$: 'MXN',
+  R$: 'BRL',
+  'CN¥': 'CNY',
 };
 
-/** The currency a cell names by sign or code; undefined where it names none. */
-export const currencyIn = (cell: string): string | undefined => {
-  const sign = /\p{Sc}/u.exec(cell)?.[0];
-  if (sign !== undefined && symbols[sign] !== undefined) return symbols[sign];
-  return /(?:^|[^A-Za-z])([A-Z]{3})(?:$|[^A-Za-z])/.exec(cell)?.[1];
+/**
+ * The currency a cell or a heading names by sign or code; undefined where it names none that there is.
+ *
+ * @param usual the currency that is meant by a sign of several, where it is one of them
+ */
+export const currencyIn = (cell: string, usual = ''): string | undefined => {
+  const found = /([A-Z]{0,2})(\p{Sc})/u.exec(cell);
+  const [, letters = '', sign = ''] = found ?? [];
+  if (Object.hasOwn(letteredSigns, letters + sign)) return letteredSigns[letters + sign];
+  const meant = signs[sign];
+  if (meant) return meant.includes(usual) ? usual : meant[0];
+  const code = /(?:^|[^A-Za-z])([A-Z]{3})(?:$|[^A-Za-z])/.exec(cell)?.[1];
+  return code;
 };
 
 /**

@@ -60,6 +60,7 @@ export const axes = {
   ],
   minus: ['-3.00', '3.00-', '(3.00)', '\u22123.00'],
   currency: ['EUR', 'USD', 'GBP', 'JPY', 'KWD'],
+  currencyIn: ['a column', 'the heading', 'nowhere'],
   beside: ['commission alone', 'order value', 'order value and rate', 'fee', 'order value, rate and fee'],
   moreDates: ['none', 'click', 'approval', 'both'],
   before: ['none', 'one title line', 'three title lines', 'title and blank'],
@@ -262,14 +263,20 @@ const columnsOf = (
   if (dialect.rows === 'items with a name') wanted.push('item');
   if (dialect.coupons !== 'none') wanted.push('coupon');
   if (dialect.dates === 'time apart') wanted.push('time');
-  if (!/sign|code/.test(dialect.money) && random() < 0.7) wanted.push('currency');
+  if (dialect.currencyIn === 'a column') wanted.push('currency');
   if (random() < 0.5) wanted.push('country');
   for (let i = wanted.length - 1; i > 0; i--) {
     const other = Math.floor(random() * (i + 1));
     [wanted[i], wanted[other]] = [wanted[other] ?? 'txn', wanted[i] ?? 'txn'];
   }
   const words = headings[dialect.language];
-  const named = wanted.map((column) => [column, pick(words[column])] as const);
+  // A heading that names a currency names that of the file.
+  const inHeading = (column: Column, heading: string) => {
+    const bare = heading.replace(/ (?:\(EUR\)|in EUR|EUR)$/, '');
+    if (!['commission', 'value', 'fee'].includes(column)) return heading;
+    return dialect.currencyIn === 'the heading' ? `${bare} (${dialect.currency})` : bare;
+  };
+  const named = wanted.map((column) => [column, inHeading(column, pick(words[column]))] as const);
   // The same heading twice, as when a report is put together from two.
   const double = named.find(([column]) => column === pick(['program', 'txn', 'currency', 'status']));
   return dialect.twice === 'none' || !double ? named : [...named, double];
@@ -383,7 +390,8 @@ export const drawFile = (dialect: Dialect, seed: number): DrawnFile => {
     dialect.dates === 'time apart';
   return {
     dialect,
-    network: { zone, currency },
+    // Where the file says which currency it is, the network's own is another.
+    network: { zone, currency: dialect.currencyIn === 'nowhere' ? currency : 'CHF' },
     truth: truthOf(rows, dialect, zone),
     later: dialect.later === 'none' ? undefined : truthOf(laterRows, dialect, zone),
     dropped,
