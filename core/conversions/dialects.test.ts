@@ -8,6 +8,8 @@ import { compareRows, foldReports, goneRows, guessReport, readReport, reportPart
 import type { Axis, Dialect, DrawnFile, Truth } from './testing/dialects.ts';
 import { axes, drawDialects, drawFile, irregularities, withTime } from './testing/dialects.ts';
 import type { Column } from './testing/dialectWords.ts';
+import { headings } from './testing/dialectWords.ts';
+import { dateKind, moneyKind, roleNamed, speaksOfItem } from './reportHeadings.ts';
 import { writeFile } from './testing/writeDialect.ts';
 
 const files = Number(process.env['DIALECTS'] ?? 200);
@@ -278,6 +280,33 @@ const outcomeOf = async (dialect: Dialect, n: number): Promise<Outcome> => {
     asks,
   );
 };
+
+/** What each heading of a column has to be told for; a click ID is told by what stands in it too. */
+const toldFor: Partial<Record<Column, (heading: string) => boolean>> = {
+  txn: (heading) => roleNamed(heading)?.role === 'txn' && moneyKind(heading) === undefined,
+  date: (heading) => dateKind(heading) !== 'other' && moneyKind(heading) === undefined,
+  clickDate: (heading) => dateKind(heading) === 'other' && moneyKind(heading) === undefined,
+  approvalDate: (heading) => dateKind(heading) === 'other' && moneyKind(heading) === undefined,
+  program: (heading) => roleNamed(heading)?.role === 'program' && moneyKind(heading) === undefined,
+  status: (heading) => roleNamed(heading)?.role === 'status' && moneyKind(heading) === undefined,
+  commission: (heading) => ['commission', 'amount'].includes(moneyKind(heading) ?? ''),
+  value: (heading) => moneyKind(heading) === 'order value',
+  rate: (heading) => moneyKind(heading) === 'rate',
+  fee: (heading) => moneyKind(heading) === 'fee',
+  currency: (heading) => roleNamed(heading)?.role === 'currency' && moneyKind(heading) === undefined,
+  time: (heading) => roleNamed(heading)?.role === 'time' && moneyKind(heading) === undefined,
+  item: speaksOfItem,
+  coupon: (heading) => roleNamed(heading)?.role === 'coupon' && moneyKind(heading) === undefined,
+};
+
+describe('each heading of the dialects', () => {
+  it.each(Object.entries(headings))('in %s is told for what it is', (_, columns) => {
+    const wrong = Object.entries(columns).flatMap(
+      ([column, list]) => list.filter((heading) => toldFor[column as Column]?.(heading) === false), // its keys are columns
+    );
+    expect(wrong).toEqual([]);
+  });
+});
 
 describe(`${files} files in drawn dialects`, () => {
   it('are read right, asked about or refused, and never silently wrong', async () => {
