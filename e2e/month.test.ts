@@ -30,9 +30,12 @@ afterAll(async () => {
   await server.stop();
 });
 
+const reported = (name: string) => page.getByRole('row', { name: new RegExp(`^${name}`) }).getByRole('cell');
 const queue = () => page.getByLabel('To settle').getByRole('link');
 /** How many differences wait in the month that is open. */
 const waiting = async (): Promise<number> => {
+  // While records still arrive nothing is shown, and nothing waits only seemingly.
+  await reported('Conversions').first().waitFor();
   const rows = await queue().locator('> b').allInnerTexts();
   return rows.reduce((sum, text) => sum + Number(text.replaceAll(',', '')), 0);
 };
@@ -44,7 +47,6 @@ const open = async (network: string) => {
     .waitFor();
   await page.getByText('Nothing waits here.').or(queue().first()).first().waitFor();
 };
-const reported = (name: string) => page.getByRole('row', { name: new RegExp(`^${name}`) }).getByRole('cell');
 
 describe('from four awkward networks to a closed month', () => {
   it.each(networks.slice(0, 3))('%s, by mouse', async (network) => {
@@ -61,10 +63,11 @@ describe('from four awkward networks to a closed month', () => {
     }
     // What is safe goes together: a month is no day's work.
     expect(presses).toBeLessThan(60);
+    await reported('Conversions').first().waitFor();
     const before = await reported('Conversions').allInnerTexts();
     await page.getByRole('button', { name: 'Close month' }).click();
     await page.getByText('Nothing changed since.').waitFor();
-    expect(await reported('Conversions').allInnerTexts()).toEqual(before);
+    await expect.poll(() => reported('Conversions').allInnerTexts(), { timeout: 10_000 }).toEqual(before);
   });
 
   it('the last one, by keyboard alone', async () => {
