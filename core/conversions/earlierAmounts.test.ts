@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { knownNetworks } from '#core/link-parts';
-import type { Network, ReportRow } from '#core/catalogue';
+import type { Network } from '#core/catalogue';
 import type { ReportTable } from './index.ts';
-import { amountsOf, foldReports, guessReport, reportParts } from './index.ts';
+import { amountsOf, foldReports, guessReport } from './index.ts';
+import { octoberReport, reportRow } from './testing/rows.ts';
 
 const [known] = knownNetworks;
 if (!known) throw new Error('networks ship');
@@ -25,32 +26,14 @@ const table = (header: string, rows: readonly (readonly string[])[] = sales): Re
   rows: rows.map((row) => [...row, '13.10.2026']),
   lines: rows.map((_, i) => i + 2),
 });
-const row = (txn: string, amount: number): ReportRow => ({
-  key: `${txn}|sale`,
-  txn,
-  click: '',
-  program: '',
-  event: 'sale',
-  status: 'approved',
-  amount,
-  currency: 'EUR',
-  at: Date.UTC(2026, 9, 13),
-});
-const report = (rows: readonly ReportRow[]) =>
-  reportParts({
-    network: 'net_h',
-    batch: 'a',
-    file: 'a',
-    at: 1,
-    from: '2026-10-01',
-    until: '2026-10-31',
-    rows,
-    clicks: [],
-  });
-const earlier = amountsOf(
-  foldReports(report([row('A1', 300), row('A2', 122), row('A3', 60), row('A4', 750), row('A5', 1)])).values(),
-  'net_h',
-);
+const before = [
+  reportRow('A1', '2026-10-13', 300),
+  reportRow('A2', '2026-10-13', 122),
+  reportRow('A3', '2026-10-13', 60),
+  reportRow('A4', '2026-10-13', 750),
+  reportRow('A5', '2026-10-13', 1),
+];
+const earlier = amountsOf(foldReports([octoberReport(1, before)]).values(), 'net_h');
 const guess = (of: ReportTable, more: Partial<Network> = {}, before = earlier) => {
   const { profile, asks, candidates, why } = guessReport(of, { ...network, ...more }, {}, now, before);
   return {

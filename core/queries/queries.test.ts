@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import type { Report, ReportRow } from '#core/catalogue';
 import type { HopRecord, JournalRecord } from '#core/visits';
 import { answersFrom, Dataset } from './index.ts';
+import { octoberReport, reportRow } from '../conversions/testing/rows.ts';
 import { hopRecord, postbackRecord } from '../visits/testing/records.ts';
 
 const click = '01M84BDPSKXE4HN0RD2V6W3PBC';
@@ -66,39 +66,16 @@ describe('questions of a dataset', () => {
 
   it('owes what reports approved, less what they took back, and nothing that they list no longer', () => {
     const reports = new Dataset();
-    const row = (txn: string, day: string, amount: number, status: ReportRow['status']): ReportRow => ({
-      key: amount < 0 ? `${txn}|sale|refund|${day}|${amount}` : `${txn}|sale`,
-      txn,
-      click: '',
-      program: '',
-      event: 'sale',
-      status,
-      amount,
-      currency: 'EUR',
-      at: Date.parse(`${day}T12:00:00Z`),
-    });
-    const report = (n: number, rows: ReportRow[], gone: string[] = []): Report => ({
-      id: `rep_${n}`,
-      network: 'net_h',
-      batch: `b${n}`,
-      file: 'report.csv',
-      at: n,
-      from: '2026-10-01',
-      until: '2026-10-31',
-      rows,
-      clicks: [],
-      gone,
-    });
     reports.setRecords({
       reports: [
-        report(1, [
-          row('A1', '2026-10-05', 1000, 'approved'),
-          row('A1', '2026-10-09', -300, 'reversed'),
-          row('A2', '2026-10-06', 500, 'pending'),
-          row('A2', '2026-10-09', -500, 'reversed'),
-          row('A3', '2026-10-07', 250, 'paid'),
+        octoberReport(1, [
+          reportRow('A1', '2026-10-05', 1000, { status: 'approved' }),
+          reportRow('A1', '2026-10-09', -300, { status: 'reversed' }),
+          reportRow('A2', '2026-10-06', 500, { status: 'pending' }),
+          reportRow('A2', '2026-10-09', -500, { status: 'reversed' }),
+          reportRow('A3', '2026-10-07', 250, { status: 'paid' }),
         ]),
-        report(2, [], ['A3|sale']),
+        octoberReport(2, [], { gone: ['A3|sale'] }),
       ],
     });
     expect(answersFrom(reports).owed('net_h', '2026-11-23').months).toMatchObject([

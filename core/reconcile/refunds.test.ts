@@ -4,6 +4,7 @@ import { knownNetworks } from '#core/link-parts';
 import type { Network, Report, ReportRow } from '#core/catalogue';
 import { compareRows, foldReports, goneRows } from '#core/conversions';
 import type { PostbackRecord } from '#core/visits';
+import { octoberReport as report, reportRow as row } from '../conversions/testing/rows.ts';
 import { classified } from '../visits/testing/classified.ts';
 import { postbackRecord } from '../visits/testing/records.ts';
 import { balanceOf, reconcile } from './index.ts';
@@ -18,30 +19,6 @@ const network: Network = {
   postback: { ...known.postback, fields: {}, key: 'k'.repeat(24), pixelKey: 'p'.repeat(24) },
 };
 const at = (day: string) => Date.parse(`${day}T12:00:00Z`);
-const row = (txn: string, day: string, amount: number, more: Partial<ReportRow> = {}): ReportRow => ({
-  key: amount < 0 ? `${txn}|sale|refund|${day}|${amount}` : `${txn}|sale`,
-  txn,
-  click: '',
-  program: '',
-  event: 'sale',
-  status: 'approved',
-  amount,
-  currency: 'EUR',
-  at: at(day),
-  ...more,
-});
-const report = (n: number, rows: readonly ReportRow[], more: Partial<Report> = {}): Report => ({
-  id: `rep_${n}`,
-  network: 'net_h',
-  batch: `b${n}`,
-  file: 'report.csv',
-  at: n,
-  from: '2026-10-01',
-  until: '2026-10-31',
-  rows: [...rows],
-  clicks: [],
-  ...more,
-});
 const heard = (seq: number, txn: string, day: string, amount: string, status = 'approved'): PostbackRecord =>
   postbackRecord({
     seq,

@@ -1,13 +1,11 @@
 export type { Minor, Sum } from './money.ts';
 export { exponentOf, knownCurrency, readAmount, sumByCurrency, writeAmount } from './money.ts';
+export { currencyIn, inferDecimal, readReportAmount } from './amounts.ts';
 export {
-  currencyIn,
   dateParts,
   inferDateOrder,
-  inferDecimal,
   isNumericDate,
   isSpreadsheetDay,
   orderWords,
   readMoment,
-  readReportAmount,
-} from './cells.ts';
+} from './dates.ts';
