@@ -1,5 +1,7 @@
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { ChangesPage } from '#core/catalogue';
+import { call } from '../server/client.ts';
 import { startBrowser } from './browser.ts';
 import { deskAndOthers } from './deskAndOthers.ts';
 
@@ -214,6 +216,23 @@ describe('a report', () => {
     await page.getByRole('button', { name: 'Keep that it covers these days' }).click();
     await page.getByText('They are brought in.').waitFor();
     await page.getByText('No longer in report').first().waitFor();
+  });
+
+  it('of clicks says nothing of the conversions of its days', async () => {
+    const { page, server } = desk;
+    await take(page, 'clicks.csv', ['Day;Clicks', '02.12.2026;40', '16.12.2026;35']);
+    await page.getByText('Clicks of 2 days and labels.').waitFor();
+    await page.getByRole('button', { name: 'Bring in the clicks' }).click();
+    await page.getByText('They are brought in.').waitFor();
+    const reports = async () => {
+      const { body } = await call(server, 'GET', '/changes?after=0');
+      const all: ChangesPage = JSON.parse(body);
+      return all.changes.flatMap(({ value }) => (value?.['file'] === 'clicks.csv' ? [value] : []));
+    };
+    await expect.poll(async () => (await reports()).length, patient).toBe(1);
+    const [kept] = await reports();
+    expect(kept).toMatchObject({ rows: [], clicks: [{ clicks: 40 }, { clicks: 35 }] });
+    expect(kept).not.toHaveProperty('gone');
   });
 
   it('with coupon codes ties a sale without a click to the link that hands the code out, by coupon', async () => {
