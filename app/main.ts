@@ -3,6 +3,7 @@ import { createPinia } from 'pinia';
 import { createApp } from 'vue';
 import { useCatalogue } from './data/catalogue.ts';
 import { useJournal } from './data/journal.ts';
+import { useSeals } from './data/seals.ts';
 import { keyIn, takeGivenKey } from './data/server.ts';
 import { keepFiles } from './shell/renewal.ts';
 import Shell from './shell/Shell.vue';
@@ -21,6 +22,7 @@ const rest = import.meta.glob<object>([
   './links/{SplitEditor,EmptyLinks,BulkPane,HistoryPane,JourneyPane,LinkMore}.vue',
   './links/{Paste,Import,Trace}View.vue',
   './{programs,reconcile,setup,waiting}/*View.vue',
+  './reconcile/{openFile,claim/claimFile}.ts',
   './shell/{KeysOverlay,NoticeLine}.vue',
   './shell/pasteTools.ts',
 ]);
@@ -33,6 +35,7 @@ const fetchRest = async (): Promise<void> => {
 void useCatalogue(pinia)
   .start()
   .then(() => useJournal(pinia).start())
+  .then(() => useSeals(pinia).start())
   .then(
     () => setTimeout(() => void fetchRest(), 1000),
     // Without its database the shell says what to do; anything else is a bug.

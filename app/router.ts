@@ -32,6 +32,11 @@ export const router = createRouter({
       name: 'payments',
       component: () => import('./reconcile/PaymentsView.vue'),
     },
+    {
+      path: '/claim/:network/:month',
+      name: 'claim',
+      component: () => import('./reconcile/ClaimView.vue'),
+    },
     { path: '/report/:network?', name: 'report', component: () => import('./reconcile/ReportView.vue') },
     {
       path: '/programs/new',

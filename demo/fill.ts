@@ -1,9 +1,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Change, Network, PostbackField, RecordKind, Report } from '#core/catalogue';
+import type { Change, PostbackField, RecordKind, Report } from '#core/catalogue';
 import { postbackFields } from '#core/catalogue';
-import { guessReport, learnProfile, likelyCover, readReport, reportParts } from '#core/conversions';
-import { readTable } from '#core/formats';
 import { clickId } from '#core/hop';
 import { Journal } from '../server/journal/index.ts';
 import type { ServerAddress } from '../server/client.ts';
@@ -11,8 +9,8 @@ import { changeOf, sendChanges } from '../server/client.ts';
 import type { Config } from '../server/config.ts';
 import { run } from '../server/run.ts';
 import { booksPath, kinds, writeBooks } from '../standins/index.ts';
-import type { ReportFile, Season } from './season/index.ts';
-import { makeSeason } from './season/index.ts';
+import type { Season } from './season/index.ts';
+import { importReport, makeSeason } from './season/index.ts';
 
 const day = 86_400_000;
 const days = 90;
@@ -31,33 +29,18 @@ const changesOf = ({ made }: Season): Change[] => {
   ];
 };
 
-/** Reads a report as a person does who accepts what is proposed, and teaches its network how. */
-const importReport = (
-  { name, text }: ReportFile,
-  network: Network,
-  batch: string,
-  at: number,
-): { parts: Report[]; network: Network } => {
-  const table = readTable(text);
-  const { profile } = guessReport(table, network);
-  const { bad: _, ...read } = readReport(table, profile, network);
-  const cover = likelyCover(read.from, read.until, new Date(at).toISOString().slice(0, 10));
-  return {
-    parts: reportParts({ ...read, ...cover, network: network.id, batch, file: name, at }),
-    network: { ...network, report: learnProfile(network.report, profile) },
-  };
-};
-
 /** The reports of the months that are over, as records; those of the running month are left for a person to import. */
 const importReports = (season: Season, end: number): Change[] => {
   const running = new Date(end - day).toISOString().slice(0, 7);
   const networks = new Map(season.made.networks.map((network) => [network.id, network]));
   const changes: Change[] = [];
+  const earlier: Report[] = [];
   for (const [i, file] of season.reports.entries()) {
     const network = networks.get(file.network);
     if (!network || file.name.includes(running)) continue;
-    const read = importReport(file, network, `demo${String(i).padStart(3, '0')}`, end - day + i);
-    networks.set(network.id, read.network);
+    const read = importReport(file, network, earlier, `demo${String(i).padStart(3, '0')}`, end - day + i);
+    networks.set(network.id, { ...network, report: read.profile });
+    earlier.push(...read.parts);
     changes.push(...read.parts.map((part) => changeOf('report', part, 1, 'Ines')));
   }
   return [...[...networks.values()].map((network) => changeOf('network', network, 2, 'Ines')), ...changes];

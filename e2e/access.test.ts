@@ -28,9 +28,14 @@ describe.each(['light', 'dark'] as const)('axe in the %s theme', (colorScheme) =
       headers: { 'User-Agent': 'Firefox' },
     });
     const click = new URL(hop.headers.location ?? '').searchParams.get('ref1') ?? '';
-    await send(
-      `http://localhost:${server.port}/postback/${records.key}?click=${click}&amount=13.83&txn=HM-1&status=weird`,
-    );
+    // One that counts, and one that cannot be read.
+    for (const [txn, status] of [
+      ['HM-1', 'open'],
+      ['HM-2', 'weird'],
+    ] as const)
+      await send(
+        `http://localhost:${server.port}/postback/${records.key}?click=${click}&amount=13.83&txn=${txn}&status=${status}`,
+      );
     await page.getByText('1 conversion in 30 days').waitFor();
     expect(['links', await serious(page)]).toEqual(['links', []]);
     for (const section of ['entry', 'split', 'destination', 'hop', 'marks']) {
@@ -38,10 +43,15 @@ describe.each(['light', 'dark'] as const)('axe in the %s theme', (colorScheme) =
       expect([section, await serious(page)]).toEqual([section, []]);
       await page.getByRole('button', { name: 'Cancel' }).click();
     }
-    for (const path of [`/links/lnk_saturn/click/${click}`, '/programs/net_harrowmead', '/setup']) {
+    for (const path of [
+      `/links/lnk_saturn/click/${click}`,
+      '/programs/net_harrowmead',
+      `/reconcile/net_harrowmead/${new Date().toISOString().slice(0, 7)}`,
+      '/setup',
+    ]) {
       await page.goto(`http://localhost:${server.port}${path}`);
       await page
-        .getByText(/Journey of a click|Last postbacks|Your name/i)
+        .getByText(/Journey of a click|Last postbacks|is no state this network|Your name/i)
         .first()
         .waitFor();
       expect([path, await serious(page)]).toEqual([path, []]);

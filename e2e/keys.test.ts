@@ -6,7 +6,7 @@ import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { isUlid } from '#core/catalogue';
 import { call, changeOf, fillFirst, firstRecords, readJournal, sendChanges } from '../server/client.ts';
-import { checkDataFormat } from '../server/dataDir.ts';
+import { bringToFormat } from '../server/migrate.ts';
 import type { Running } from '../server/testing/process.ts';
 import { freshFolder } from '../server/testing/process.ts';
 import { send } from '../standins/index.ts';
@@ -119,7 +119,7 @@ describe('Setup', () => {
       changeOf('link', { ...bare, hours: { until: '2026-01-01T00:00' } }),
     ];
     const dataDir = freshFolder();
-    checkDataFormat(dataDir);
+    await bringToFormat(dataDir, { now: Date.now, log: () => undefined });
     writeFileSync(
       join(dataDir, 'changes.ndjson'),
       lines.map((line, i) => `${JSON.stringify({ ...line, version: i + 1 })}\n`).join(''),

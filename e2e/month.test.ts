@@ -52,14 +52,17 @@ describe('from four awkward networks to a closed month', () => {
   it.each(networks.slice(0, 3))('%s, by mouse', async (network) => {
     await open(network);
     let presses = 0;
-    for (let left = await waiting(); left > 0; left = await waiting()) {
+    const shown = async () => (await queue().allInnerTexts()).join();
+    while ((await waiting()) > 0) {
+      const before = await shown();
       await queue().first().click();
       const all = page.getByRole('button', { name: /^Accept all/ });
       const one = page.locator('form.settle button[type=submit]');
       await one.waitFor();
       await ((await all.count()) > 0 ? all : one).click();
       presses += 2;
-      await expect.poll(waiting, { timeout: 10_000 }).toBeLessThan(left);
+      // One answer may raise another question: what counts without an amount differs from the report.
+      await expect.poll(shown, { timeout: 10_000 }).not.toBe(before);
     }
     // What is safe goes together: a month is no day's work.
     expect(presses).toBeLessThan(60);
@@ -157,6 +160,7 @@ describe('two people and one month', () => {
     await page.goto(`http://localhost:${server.port}${path}`);
     const close = async (on: Page) => {
       await on.getByRole('button', { name: 'Close month' }).click();
+      await on.getByRole('button', { name: 'Close all the same' }).click();
       await on.getByText('Nothing changed since.').waitFor();
     };
     const before = (await stored('month')).length;

@@ -7,7 +7,7 @@ import { answerAsJson, answersFrom, queries } from '#core/queries';
 import { fillSeason } from '../demo/fill.ts';
 import { builtFile } from '../server/built.ts';
 import { changeOf, sendChanges } from '../server/client.ts';
-import { openDataset } from '../server/commands/dataFolder.ts';
+import { openDataset } from '../server/dataFolder.ts';
 import { readConfig } from '../server/config.ts';
 import type { Running } from '../server/testing/process.ts';
 import { freePort, freshFolder } from '../server/testing/process.ts';
@@ -186,8 +186,12 @@ describe('whoever asks', () => {
           ['lastByOldKey', network],
           ['newestClick', network],
           ['postbacksOf', network, 50],
-          ...[...ask.balance(scope).clicks.pieces, ...ask.balance(scope).conversions.pieces].map(
-            ({ cause }): Question => ['pieceOf', scope, cause, 30],
+          ...[
+            ['clicks', ask.balance(scope).clicks] as const,
+            ['conversions', ask.balance(scope).conversions] as const,
+            ...ask.balance(scope).commission.map(({ currency, bridge }) => [currency, bridge] as const),
+          ].flatMap(([about, { pieces }]) =>
+            pieces.map(({ cause }): Question => ['pieceOf', scope, about, cause, 30]),
           ),
         ];
       }),
@@ -215,6 +219,8 @@ describe('whoever asks', () => {
       ['tape', 60],
       ['traces'],
       ['use', link, now - 30 * 86_400_000],
+      ['overdue', '2026-12-31'],
+      ['queueLines', { network: 'net_osprenet', month: '2026-10' }],
       ['waiting'],
     ];
     expect(Object.keys(queries).filter((name) => !questions.some(([asked]) => asked === name))).toEqual([]);

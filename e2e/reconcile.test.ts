@@ -4,7 +4,9 @@ import AxeBuilder from '@axe-core/playwright';
 import { strFromU8, unzipSync } from 'fflate';
 import type { Browser, BrowserContext, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { readTable } from '#core/formats';
 import { fillSeason } from '../demo/fill.ts';
+import { call } from '../server/client.ts';
 import type { Season } from '../demo/season/index.ts';
 import { readConfig } from '../server/config.ts';
 import type { Running } from '../server/testing/process.ts';
@@ -70,16 +72,20 @@ describe('a month with awkward networks', () => {
     const early = await slow.context.newPage();
     await early.goto(`http://localhost:${server.port}/reconcile/net_kelvane/2026-10#key=${server.key}`);
     await early.getByText('The journal is still arriving: 0 of').waitFor();
-    const [close, claim] = ['Close month', 'Claim file'].map((name) => early.getByRole('button', { name }));
-    expect([await close?.isDisabled(), await claim?.isDisabled()]).toEqual([true, true]);
+    const close = early.getByRole('button', { name: 'Close month' });
+    expect(await close.isDisabled()).toBe(true);
     expect(await early.getByRole('row').count()).toBe(0);
     await early.getByRole('link', { name: 'Ledger' }).click();
     expect(await early.getByRole('button', { name: 'Save as CSV' }).isDisabled()).toBe(true);
     await early.goBack();
+    await early.getByRole('link', { name: 'Claim', exact: true }).click();
+    await early.getByRole('heading', { name: 'Claim to Kelvane' }).waitFor();
+    await early.getByText('The journal is still arriving: 0 of').waitFor();
+    expect(await early.getByRole('button', { name: 'Save claim file' }).count()).toBe(0);
+    await early.goBack();
     slow.letGo();
     await early.getByRole('row', { name: /^Conversions/ }).waitFor();
-    await expect.poll(() => close?.isEnabled()).toBe(true);
-    expect(await claim?.isEnabled()).toBe(true);
+    await expect.poll(() => close.isEnabled()).toBe(true);
     await slow.context.close();
   });
 
@@ -162,15 +168,67 @@ describe('a month with awkward networks', () => {
       )
         break;
     }
-    const [download] = await Promise.all([
-      page.waitForEvent('download'),
-      page.getByRole('button', { name: 'Claim file' }).click(),
-    ]);
+    await page.getByRole('link', { name: 'Claim', exact: true }).click();
+    const save = page.getByRole('button', { name: /^Save claim file and mark \d+ as asked$/ });
+    await save.waitFor();
+    const [download] = await Promise.all([page.waitForEvent('download'), save.click()]);
     const files = unzipSync(new Uint8Array(readFileSync(await download.path())));
-    expect(strFromU8(files['summary.html'] ?? new Uint8Array())).toContain('not in report');
+    const letter = strFromU8(files['letter.txt'] ?? new Uint8Array());
+    expect(letter).toContain('- not in report: ');
+    // It names a seal of the journal, which the server's chain holds.
+    const seal = /SHA-256 ([0-9a-f]{64})/.exec(letter)?.[1] ?? '';
+    expect(JSON.parse((await call(server, 'GET', `/seal?hash=${seal}`)).body)).toEqual({ known: true });
     expect(Object.keys(files).some((name) => name.startsWith('evidence/'))).toBe(true);
     expect(strFromU8(files['rows.csv'] ?? new Uint8Array())).toMatch(/KV4\d+/);
     expect(missing).toBeDefined();
+  });
+
+  it('reads a claim as a page, and notes what the network answers on its rows', async () => {
+    // What was asked waits for nobody any more.
+    const asked = page.getByRole('button', { name: 'Note answer' });
+    await asked.first().waitFor();
+    const many = await asked.count();
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: 'Save claim file', exact: true }).click(),
+    ]);
+    const files = unzipSync(new Uint8Array(readFileSync(await download.path())));
+    const text = (name: string) => strFromU8(files[name] ?? new Uint8Array());
+    const sheet = await page.context().newPage();
+    await sheet.setContent(text('claim.html'));
+    await sheet.getByRole('heading', { name: /^Kelvane, 2026-/ }).waitFor();
+    expect(await sheet.getByText('Times in America/Los_Angeles.').count()).toBe(1);
+    expect(await sheet.locator('tbody tr').count()).toBeGreaterThan(many);
+    await sheet.close();
+
+    // The network fills the last columns, with a semicolon between cells as its spreadsheet writes.
+    const { header, rows } = readTable(text('rows.csv'));
+    const at = (name: string) => header.indexOf(name);
+    const [first] = rows;
+    if (!first) throw new Error('the claim has a row');
+    const filled = [header, ...rows].map((row) =>
+      row
+        .map((cell, i) => {
+          if (row === first && i === at('your answer')) return 'Refused';
+          return row === first && i === at('your reason') ? 'returned by the customer' : cell;
+        })
+        .map((cell) => `"${cell.replaceAll('"', '""')}"`)
+        .join(';'),
+    );
+    await page.locator('input[type=file]').setInputFiles({
+      name: 'rows answered.csv',
+      mimeType: 'text/csv',
+      buffer: Buffer.from(filled.join('\r\n')),
+    });
+    await page.getByText('1 answer is noted.').waitFor();
+    await page.getByRole('cell', { name: 'refused, “returned by the customer”' }).waitFor();
+    expect(await asked.count()).toBe(many - 1);
+    // It is settled with their reason.
+    await page.getByRole('button', { name: 'Write off' }).click();
+    await page.getByText('One difference is written off.').waitFor();
+    await page
+      .getByRole('cell', { name: 'refused, “returned by the customer”' })
+      .waitFor({ state: 'detached' });
   });
 
   it('reads the report of each network as it is, mends a bad row, and knows a file it has seen', async () => {
@@ -234,6 +292,7 @@ describe('a month with awkward networks', () => {
     await goTo('/reconcile/net_vennor/2026-10');
     await row('Conversions').waitFor();
     await page.getByRole('button', { name: 'Close month' }).click();
+    await page.getByRole('button', { name: 'Close all the same' }).click();
     await page.getByText('Nothing changed since.').waitFor();
     await page.getByRole('link', { name: 'Payments' }).click();
     await page.getByLabel('Amount').fill('60.00');

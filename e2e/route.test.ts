@@ -22,7 +22,7 @@ afterAll(async () => {
 const edit = (section: string) => page.getByRole('button', { name: `Edit ${section}` }).click();
 const save = async () => {
   await page.getByRole('button', { name: 'Save' }).click();
-  await page.getByRole('button', { name: 'Edit hop' }).waitFor();
+  await page.getByRole('button', { name: 'Save' }).waitFor({ state: 'hidden' });
   await untilLive(page);
 };
 const hop = (query = '', headers: Record<string, string> = {}) =>
@@ -73,6 +73,22 @@ describe('a split', () => {
     expect((await hop()).headers.location).toContain('t.harrowmead.localhost');
     await page.getByLabel('Split', { exact: true }).getByText('33 %').first().waitFor();
     await visitor.getByRole('button', { name: 'less' }).click();
+  });
+});
+
+describe('a section', () => {
+  it('stays open for whoever goes on to it while another one is still being kept', async () => {
+    await edit('marks');
+    await page.evaluate(() => {
+      const press = (words: string) => document.querySelector<HTMLElement>(words)?.click();
+      press('.route-section form button[type="submit"]');
+      press('.route-section button[aria-label="Edit hop"]');
+    });
+    await page.getByRole('combobox', { name: 'How it sends on' }).waitFor();
+    await untilLive(page);
+    await page.getByRole('button', { name: 'Edit marks' }).waitFor();
+    expect(await page.getByRole('combobox', { name: 'How it sends on' }).count()).toBe(1);
+    await page.getByRole('button', { name: 'Cancel' }).click();
   });
 });
 

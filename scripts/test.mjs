@@ -6,10 +6,21 @@ import { build, install, root } from './prepare.mjs';
 
 install();
 
-if (!existsSync('/usr/bin/chromium')) {
+/** Debian's packages that tests run, by the program that tells whether they are there. */
+const packages = {
+  '/usr/bin/chromium': 'chromium',
+  '/usr/bin/caddy': 'caddy',
+  '/usr/bin/jq': 'jq',
+  '/usr/sbin/nginx': 'nginx',
+  '/usr/bin/openssl': 'openssl',
+  '/usr/bin/systemd-analyze': 'systemd',
+};
+const missing = Object.entries(packages).flatMap(([program, name]) => (existsSync(program) ? [] : [name]));
+if (missing.length > 0) {
+  const words = `apt-get install ${missing.join(' ')}`;
   const asRoot = process.getuid?.() === 0 && existsSync('/usr/bin/apt-get');
   if (!asRoot) {
-    console.error('The tests of the interface need Chromium at /usr/bin/chromium: apt-get install chromium');
+    console.error(`The tests need packages of Debian: ${words}`);
     process.exit(1);
   }
   const apt = (...args) =>
@@ -19,9 +30,9 @@ if (!existsSync('/usr/bin/chromium')) {
     }).status;
   if (
     apt('update', '-qq') !== 0 ||
-    apt('install', '-y', '-qq', '--no-install-recommends', 'chromium') !== 0
+    apt('install', '-y', '-qq', '--no-install-recommends', ...missing) !== 0
   ) {
-    console.error('Chromium could not be installed: apt-get install chromium');
+    console.error(`Packages could not be installed: ${words}`);
     process.exit(1);
   }
 }

@@ -1,6 +1,7 @@
 import { createHash, randomBytes, timingSafeEqual } from 'node:crypto';
 import { readFileSync, renameSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { giveToOwner } from './dataDir.ts';
 
 /** How often the file is looked at, in milliseconds. */
 const lookMs = 500;
@@ -16,6 +17,7 @@ export const keyPath = (folder: string): string => join(folder, 'key');
 export const writeNewKey = (folder: string): string => {
   const key = freshKey();
   writeFileSync(`${keyPath(folder)}.new`, `${key}\n`, { mode: 0o600 });
+  giveToOwner(folder, 'key.new');
   renameSync(`${keyPath(folder)}.new`, keyPath(folder));
   return key;
 };

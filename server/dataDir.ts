@@ -1,12 +1,15 @@
 import { randomBytes } from 'node:crypto';
 import {
+  chownSync,
   closeSync,
   existsSync,
   fsyncSync,
   mkdirSync,
   openSync,
   readFileSync,
+  readdirSync,
   rmSync,
+  statSync,
   writeFileSync,
   writeSync,
 } from 'node:fs';
@@ -100,6 +103,19 @@ export const lockFolder = async (folder: string, waitMs = patienceMs): Promise<(
   }
 };
 
+/**
+ * Gives something in a data folder, with all that is in it, to whoever owns that folder, where root works on it: a server that
+ * is not root could else not read it.
+ */
+export const giveToOwner = (folder: string, name: string): void => {
+  if (process.getuid?.() !== 0) return;
+  const { uid, gid } = statSync(folder);
+  const path = join(folder, name);
+  chownSync(path, uid, gid);
+  if (!statSync(path).isDirectory()) return;
+  for (const entry of readdirSync(path, { recursive: true })) chownSync(join(path, String(entry)), uid, gid);
+};
+
 /** The text of a file; undefined where it cannot be read. */
 export const readIfThere = (path: string): string | undefined => {
   try {
@@ -119,25 +135,27 @@ export const serverSecret = (folder: string): Buffer => {
   return made;
 };
 
-/** The format of what a server writes into its folder. A change that another one could not read gives it the next number. */
-export const dataFormat = 2;
+/**
+ * The format of what a server writes into its folder. A change that another one could not read, or would break, gives it the
+ * next number. From format 2 on every format is a promise: whoever has it is brought along.
+ */
+export const dataFormat = 4;
+const oldestFormat = 2;
 
-/** Why a folder cannot be read, as one line that says what to do; undefined where it is in this format or new. */
-export const dataFormatProblem = (folder: string): string | undefined => {
+/** The format of a folder; undefined for a new one. Before there was a number it was 1. */
+export const dataFormatOf = (folder: string): number | undefined => {
   const written = readIfThere(join(folder, 'format'))?.trim();
+  if (written !== undefined) return Number(written);
   const isNew = !existsSync(join(folder, 'changes.ndjson')) && !existsSync(join(folder, 'journal'));
-  return written === String(dataFormat) || (written === undefined && isNew)
-    ? undefined
-    : `${folder} is in format ${written ?? '1'}, and this server reads format ${dataFormat} alone. Set DATA_DIR to an empty folder, and bring links over by an export of the server that wrote it.`;
+  return isNew ? undefined : 1;
 };
 
-/**
- * Makes sure that a folder is in this server's format; marks a new one with it.
- *
- * @throws Error with one line that says what to do, where it is in another format
- */
-export const checkDataFormat = (folder: string): void => {
-  const problem = dataFormatProblem(folder);
-  if (problem !== undefined) throw new Error(problem);
-  writeFileSync(join(folder, 'format'), `${dataFormat}\n`, { mode: 0o600 });
+/** Why a folder cannot be read, as one line that says what to do; undefined where it can, or is new. */
+export const dataFormatProblem = (folder: string): string | undefined => {
+  const format = dataFormatOf(folder);
+  if (format === undefined || (format >= oldestFormat && format <= dataFormat)) return undefined;
+  const begin = `${folder} is in format ${format}, and this Fernhop reads formats ${oldestFormat} to ${dataFormat}.`;
+  return format < oldestFormat
+    ? `${begin} Set DATA_DIR to an empty folder, and bring links over by an export of the server that wrote it.`
+    : `${begin} A newer one wrote it: install that one again, or a newer one still. Nothing was changed.`;
 };

@@ -11,12 +11,15 @@ import { makeApi } from './api/api.ts';
 import type { Config } from './config.ts';
 import { AdminKey } from './adminKey.ts';
 import { Audit } from './audit.ts';
-import { checkDataFormat, lockFolder, serverSecret } from './dataDir.ts';
+import { lockFolder, serverSecret } from './dataDir.ts';
+import { bringToFormat } from './migrate.ts';
+import { finishRestore } from './rescue/index.ts';
 import { beginGeneration } from './generations.ts';
 import { DiskRoom } from './diskRoom.ts';
 import type { LinkTable, TableLink } from './feed/index.ts';
 import { Feed } from './feed/index.ts';
 import { Journal } from './journal/index.ts';
+import { startKeeping } from './keeping/index.ts';
 import { WaitingList } from './waitingList.ts';
 import { Pages } from './pages/index.ts';
 import { startNightlyCheck } from './nightlyCheck.ts';
@@ -88,7 +91,8 @@ export const makeFernhop = async (
 ): Promise<Fernhop> => {
   const unlock = await lockFolder(config.dataDir);
   try {
-    checkDataFormat(config.dataDir);
+    if (await finishRestore(config.dataDir)) log('a restore that was interrupted was carried through', {});
+    await bringToFormat(config.dataDir, { now, log });
     return await build(config, log, now, unlock);
   } catch (error) {
     unlock();
@@ -161,7 +165,11 @@ const build = async (
   const audit = new Audit(append);
   const peers = makePeers(config.trustProxy);
   const admission = new Admission({ peers, recordsPerMinute: config.recordsPerMinute, append });
-  const waitingList = new WaitingList(join(config.dataDir, 'waiting-list.ndjson'), () => !room.isLow);
+  const waitingList = new WaitingList(
+    join(config.dataDir, 'waiting-list.ndjson'),
+    join(config.dataDir, 'erasures.ndjson'),
+    () => !room.isLow,
+  );
   const rejected = makeRejected(join(config.dataDir, 'rejected.ndjson'), () => !room.isLow);
   const parts = {
     table,
@@ -200,6 +208,13 @@ const build = async (
     log,
     now,
   });
+  const endKeeping = startKeeping({
+    dataDir: config.dataDir,
+    journal,
+    months: () => table.keepMonths,
+    log,
+    now,
+  });
   const hop = makeHop(parts);
   const linkDomain = makeLinkDomain({ ...parts, checkToken });
   const postback = makePostback(parts);
@@ -218,6 +233,7 @@ const build = async (
       pages,
       peers,
       port: config.port,
+      appHost: new URL(config.appOrigin).hostname,
       checkToken,
       testToken,
       sampleToken,
@@ -334,6 +350,7 @@ const build = async (
       // Live streams never end by themselves; whoever else is still at it has a second.
       setTimeout(() => server.closeAllConnections(), server.listening ? 1000 : 0).unref();
       endNightlyCheck();
+      endKeeping();
       room.stop();
       await closed;
       await pages.close();

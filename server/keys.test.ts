@@ -1,5 +1,5 @@
 import { execFileSync, spawn, spawnSync } from 'node:child_process';
-import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import type { AuditRecord } from '#core/visits';
@@ -7,7 +7,7 @@ import { send } from '../standins/index.ts';
 import { AdminKey, writeNewKey } from './adminKey.ts';
 import { builtFile } from './built.ts';
 import { call, readJournal, sendChanges, changeOf } from './client.ts';
-import { checkDataFormat, dataFormat, lockFolder } from './dataDir.ts';
+import { lockFolder } from './dataDir.ts';
 import type { Running } from './testing/process.ts';
 import { freshFolder, startProcess } from './testing/process.ts';
 import { fillForRequests } from './testing/generated.ts';
@@ -212,16 +212,21 @@ describe('parameters of the API', () => {
 describe('the lock of a data folder', () => {
   it('of a process that was killed and not yet reaped is taken over', async () => {
     const folder = freshFolder();
-    // The shell's child ends at once and, since the shell is stopped before it waits, stays in the state Z.
-    const script = `sleep 0 & echo $!; exec sleep 20`;
+    // The child reads until its input ends, which is once the shell has become a program that never waits for it; then it
+    // stays in the state Z.
+    const script = `exec 3<&0; cat <&3 & echo $!; exec sleep 20`;
     const child = spawn('bash', ['-c', script], {
-      stdio: ['ignore', 'pipe', 'ignore'],
+      stdio: ['pipe', 'pipe', 'ignore'],
     });
     const pid = await new Promise<string>((resolve) =>
       child.stdout.once('data', (text: Buffer) => resolve(text.toString().trim())),
     );
+    await vi.waitFor(() => expect(readFileSync(`/proc/${child.pid}/comm`, 'utf8')).toBe('sleep\n'), {
+      timeout: 10_000,
+    });
+    child.stdin.end();
     await vi.waitFor(() => expect(readFileSync(`/proc/${pid}/stat`, 'utf8')).toContain(') Z '), {
-      timeout: 3000,
+      timeout: 10_000,
     });
     const start = readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ')[1]?.split(' ')[19] ?? '';
     writeFileSync(join(folder, 'lock'), `${pid} ${start}`);
@@ -240,33 +245,5 @@ describe('the lock of a data folder', () => {
     expect(performance.now() - began).toBeGreaterThan(300);
     await expect(lockFolder(folder, 100)).rejects.toThrow(/is in use by process \d+\. Stop it first/);
     again();
-  });
-});
-
-describe('the format of a data folder', () => {
-  const folderWith = (files: Readonly<Record<string, string>>): string => {
-    const folder = freshFolder();
-    for (const [name, text] of Object.entries(files)) writeFileSync(join(folder, name), text);
-    return folder;
-  };
-
-  it('is written into a new one, which is then taken again', () => {
-    const folder = folderWith({});
-    checkDataFormat(folder);
-    expect(readFileSync(join(folder, 'format'), 'utf8')).toBe(`${dataFormat}\n`);
-    expect(() => checkDataFormat(folder)).not.toThrow();
-  });
-
-  it.each([
-    ['from before there was a number', { 'changes.ndjson': '' }, 'is in format 1, '],
-    ['of an older number', { format: '1\n', 'changes.ndjson': '' }, 'is in format 1, '],
-    ['of a newer number', { format: '99\n' }, 'is in format 99, '],
-  ])('%s is refused by one line that says what to do, and nothing is written', async (_, files, words) => {
-    const dataDir = folderWith(files);
-    await expect(startProcess({ dataDir })).rejects.toThrow(words);
-    expect(() => checkDataFormat(dataDir)).toThrow(
-      /this server reads format 2 alone\. Set DATA_DIR to an empty folder/,
-    );
-    expect(readdirSync(dataDir).sort()).toEqual(Object.keys(files).sort());
   });
 });

@@ -207,10 +207,13 @@ describe('a domain that is checked', () => {
     const check = async (host: string) => (await call(server, 'POST', '/domain-check', { host })).body;
     expect(JSON.parse(await check('see.nightledge.localhost'))).toMatchObject({
       good: true,
-      hop: 'This server answers there.',
+      says: 'This server answers there. No certificate is needed on this machine.',
     });
     await put('domain', newDomain('dom_far', 'nowhere.nightledge.test', 'UTC'));
-    expect(JSON.parse(await check('nowhere.nightledge.test'))).toMatchObject({ good: false });
+    expect(JSON.parse(await check('nowhere.nightledge.test'))).toMatchObject({
+      good: false,
+      problem: 'no name',
+    });
     expect(JSON.parse(await check('not-mine.example'))).toMatchObject({ title: 'Not one of your domains' });
   });
 });

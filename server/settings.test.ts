@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Change, StoredChange, RecordKind } from '#core/catalogue';
 import { send } from '../standins/index.ts';
 import { call, changeOf, firstRecords, sendChanges } from './client.ts';
-import { checkDataFormat } from './dataDir.ts';
+import { bringToFormat } from './migrate.ts';
 import type { Running } from './testing/process.ts';
 import { freshFolder, startProcess } from './testing/process.ts';
 import { testDomain, testLink } from './testing/records.ts';
@@ -187,7 +187,7 @@ describe('what an earlier program let in', () => {
       ['link', link('nowhere', { destination: 'https://[' })],
     ];
     const lines = records.map(([kind, value], i) => JSON.stringify(kept(kind, value, i + 1)));
-    checkDataFormat(dataDir);
+    await bringToFormat(dataDir, { now: Date.now, log: () => undefined });
     writeFileSync(join(dataDir, 'changes.ndjson'), `${lines.join('\n')}\n`);
     server = await startProcess({ dataDir });
   });

@@ -2,6 +2,7 @@ import { open, readFile, rm, stat } from 'node:fs/promises';
 import pLimit from 'p-limit';
 import * as v from 'valibot';
 import { replaceFile } from './dataDir.ts';
+import { noteErasure } from './erasures.ts';
 
 const mail = v.object({
   /** Milliseconds since 1970 UTC. */
@@ -23,12 +24,17 @@ const mostBytes = 20 * 1024 * 1024;
  */
 export class WaitingList {
   readonly #path: string;
+  readonly #erasures: string;
   readonly #hasRoom: () => boolean;
   readonly #inTurn = pLimit(1);
 
-  /** @param hasRoom false while the rest of the disk is for postbacks alone */
-  constructor(path: string, hasRoom: () => boolean = () => true) {
+  /**
+   * @param erasures the file in which erasures are written down
+   * @param hasRoom false while the rest of the disk is for postbacks alone
+   */
+  constructor(path: string, erasures: string, hasRoom: () => boolean = () => true) {
     this.#path = path;
+    this.#erasures = erasures;
     this.#hasRoom = hasRoom;
   }
 
@@ -60,9 +66,15 @@ export class WaitingList {
     return this.#inTurn(() => this.#read());
   }
 
-  /** Erases what was left for one link, or all of it; gives how many there were. */
-  erase(link?: string): Promise<number> {
+  /**
+   * Erases what was left for one link, or all of it; gives how many there were. That it was erased is written down first, so
+   * that it is erased again where a backup from before is put back.
+   *
+   * @param at milliseconds since 1970 UTC
+   */
+  erase(at: number, link?: string): Promise<number> {
     return this.#inTurn(async () => {
+      await noteErasure(this.#erasures, { at, ...(link !== undefined && { link }) });
       const all = await this.#read();
       const left = link === undefined ? [] : all.filter((entry) => entry.link !== link);
       if (left.length === 0) await rm(this.#path, { force: true });

@@ -25,6 +25,7 @@ const queriedLink = ({
   network,
   program,
   destination,
+  branches,
   coupons,
 }: Link): QueriedLink => ({
   id,
@@ -34,6 +35,7 @@ const queriedLink = ({
   network,
   program,
   destination,
+  ...(branches !== undefined && { branches }),
   ...(coupons !== undefined && { coupons }),
 });
 

@@ -2,7 +2,7 @@ import { expose } from 'comlink';
 import type { ServerStory, Settings } from '#core/catalogue';
 import { forkOf, signatureOf } from '#core/catalogue';
 import { readNdjson } from '#core/formats';
-import type { CatalogueRecords } from '#core/queries';
+import type { CatalogueRecords, RolledUp } from '#core/queries';
 import { answersFrom, Dataset } from '#core/queries';
 import type { GivenBackRecord, JournalRecord } from '#core/visits';
 import { givenBackPerCall, isGivenBackKind, isVisit } from '#core/visits';
@@ -200,6 +200,20 @@ const meet = async (signature: string, signal: AbortSignal): Promise<void> => {
   await db.put('meta', story, 'journal');
 };
 
+/**
+ * Begins anew with the server's daily counts, where it removed by choice what this browser has not read: the rest of the
+ * journal is then fetched from its beginning.
+ */
+const beginWithCounts = async (signal: AbortSignal): Promise<void> => {
+  const rolledUp: RolledUp = await (await get('/api/rolled-up', signal)).json();
+  await inTurn(async () => {
+    await segments.clear(await database());
+    data.clear();
+    data.rolledUp = rolledUp;
+    await replaceStored();
+  });
+};
+
 /** Follows the server's journal until the connection breaks. */
 const follow = async (): Promise<void> => {
   const stop = new AbortController();
@@ -209,6 +223,7 @@ const follow = async (): Promise<void> => {
     const live = await get('/api/live', stop.signal);
     await meet(live.headers.get('Fernhop-Server') ?? '', stop.signal); // `get` saw that it is there
     there = Number(live.headers.get('Fernhop-Seq'));
+    if (data.last < Number(live.headers.get('Fernhop-Removed'))) await beginWithCounts(stop.signal);
     // Half a journal is known to be half of one also while the server is away, and in another window.
     await (await database()).put('meta', there, 'there');
 

@@ -1,5 +1,5 @@
-import { ref } from 'vue';
-import type { ChangesAnswer, ChangesPage, Digest, ServerStory } from '#core/catalogue';
+import { ref, shallowRef } from 'vue';
+import type { ChangesAnswer, ChangesPage, Digest, KeptSeal, ServerStory } from '#core/catalogue';
 import type { GivenBackRecord } from '#core/visits';
 import type { Health, Signed, SyncServer } from '../sync/index.ts';
 import { ServerError } from '../sync/index.ts';
@@ -92,9 +92,16 @@ const askSigned = async <T extends object>(
 const ask = <T extends object>(path: string, options: RequestInit = {}): Promise<T> =>
   askSigned<T>(path, options);
 
+/** What the server last said of how it is. */
+export const heardHealth = shallowRef<Signed<Health> | undefined>();
+
 /** The server as the catalogue is kept in step with it. */
 export const syncServer: SyncServer = {
-  health: () => askSigned<Health>('/health'),
+  health: async () => {
+    const health = await askSigned<Health>('/health');
+    heardHealth.value = health;
+    return health;
+  },
   story: async () => {
     const { identity, generations, signature } = await askSigned<ServerStory>('/about');
     return { identity, generations, signature };
@@ -119,6 +126,8 @@ export interface About extends ServerStory {
   readonly testToken: string;
   /** The key was given by the server's environment and cannot be renewed from here. */
   readonly keyIsGiven: boolean;
+  /** Files of its journal that are not what was sealed, and how. */
+  readonly damages: readonly { readonly file: string; readonly how: string }[];
   /** A proxy that forwards and that `TRUST_PROXY` does not name. */
   readonly unnamedProxy?: { readonly address: string; readonly at: number };
 }
@@ -130,6 +139,16 @@ export const renewKey = async (): Promise<void> => {
     body: JSON.stringify({ renew: true }),
   });
   setKey(renewed.key);
+};
+/** Has the server seal its journal now; gives the newest seal, undefined in an empty journal. */
+export const sealNow = async (): Promise<KeptSeal | undefined> => {
+  const { seal } = await ask<{ seal?: KeptSeal }>('/seal', { method: 'POST', body: '{}' });
+  return seal;
+};
+/** Asks whether a seal is one of the server's chain. */
+export const askSeal = async (hash: string): Promise<boolean> => {
+  const { known } = await ask<{ known: boolean }>(`/seal?hash=${hash}`);
+  return known;
 };
 /** Tells the server that something was saved as a file, so that it stands in its journal. */
 export const tellExported = (what: string, by: string): void => {
@@ -190,12 +209,10 @@ export interface RejectedRequest {
 }
 export const getRejected = (): Promise<{ rejected: readonly RejectedRequest[] }> => ask('/rejected');
 
-/** What a new domain needs before its links answer: what its name resolves to, and what this server's hop says there. */
+/** Whether a domain's links answer, as sentences: what is wrong, and what to do about it. */
 export interface DomainCheck {
-  readonly resolves: string;
-  readonly certificate: string;
-  readonly hop: string;
   readonly good: boolean;
+  readonly says: string;
 }
 export const checkDomain = (host: string): Promise<DomainCheck> =>
   ask('/domain-check', { method: 'POST', body: JSON.stringify({ host }) });

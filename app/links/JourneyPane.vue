@@ -74,6 +74,7 @@ const stepWords = {
   first: 'First heard',
   state: 'State changed',
   amount: 'Amount changed',
+  refund: 'Money taken back',
   repeat: 'Said again, nothing new',
 };
 </script>

@@ -80,8 +80,10 @@ watch(
 );
 const isRemoved = computed(() => catalogue.link(props.link.id) === undefined);
 const save = async (link: Link) => {
+  const section = editing.value;
   await catalogue.saveRecord('link', link, began);
-  editing.value = undefined;
+  // Whoever went on to another section while this one was kept stays there.
+  if (editing.value === section) editing.value = undefined;
 };
 /** One key opens each section, by the first letter of its name. */
 const sectionKeys: Readonly<Record<string, typeof editing.value>> = {

@@ -13,14 +13,13 @@ export interface OneTotal {
   readonly by: string;
 }
 const props = defineProps<{ balance: BalanceView; network: string; total?: OneTotal | undefined }>();
-const emit = defineEmits<{ open: [cause: Cause | ClickCause, about: 'clicks' | 'conversions'] }>();
+const emit = defineEmits<{ open: [cause: Cause | ClickCause, about: string] }>();
 
 interface Row {
   readonly key: string;
   readonly name: string;
   readonly under: string;
   readonly bridge: BridgeView<Cause | ClickCause>;
-  readonly about: 'clicks' | 'conversions';
   readonly write: (value: number) => string;
 }
 const rows = computed((): Row[] => [
@@ -29,15 +28,13 @@ const rows = computed((): Row[] => [
     name: 'Clicks',
     under: 'per link and day',
     bridge: props.balance.clicks,
-    about: 'clicks',
     write: count,
   },
   {
     key: 'conversions',
     name: 'Conversions',
-    under: 'after repeats folded',
+    under: 'as postbacks told them',
     bridge: props.balance.conversions,
-    about: 'conversions',
     write: count,
   },
   ...props.balance.commission.map(({ currency, bridge }): Row => ({
@@ -45,7 +42,6 @@ const rows = computed((): Row[] => [
     name: 'Commission',
     under: `not reversed, ${currency}`,
     bridge,
-    about: 'conversions',
     write: (value) => money(value, currency),
   })),
 ]);
@@ -86,7 +82,7 @@ const share = ({ bridge }: Row) =>
             :bridge="row.bridge"
             :write="row.write"
             :about="row.name.toLowerCase()"
-            @open="emit('open', $event, row.about)"
+            @open="emit('open', $event, row.key)"
           />
           <span v-else class="quiet">Import {{ network }}’s report to compare.</span>
         </td>

@@ -3,7 +3,7 @@ import { scaleLinear } from 'd3-scale';
 import { computed } from 'vue';
 import type { Cause, ClickCause } from '#core/reconcile';
 import type { BridgeView } from '#core/queries';
-import { causeWords } from './words.ts';
+import { pieceWords } from './words.ts';
 
 /** From ours to theirs, a step for each cause. What is drawn is said in words beneath each step. */
 const props = defineProps<{
@@ -18,10 +18,12 @@ const height = 40;
 
 const steps = computed(() => {
   let at = props.bridge.ours;
-  return props.bridge.pieces.map((piece) => {
+  // What comes to nothing explains nothing.
+  const pieces = props.bridge.pieces.filter(({ value }) => value !== 0);
+  return pieces.map((piece) => {
     const from = at;
     at += piece.value;
-    const [name, tone] = causeWords[piece.cause];
+    const [name, tone] = pieceWords(piece.cause);
     return { ...piece, from, to: at, name, tone };
   });
 });

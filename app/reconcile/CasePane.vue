@@ -3,10 +3,11 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { Case, CaseKind, Scope } from '#core/reconcile';
 import type { Evidence } from '#core/queries';
-import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import { count, money, moment } from '../theme/formats.ts';
 import EvidenceCards from './EvidenceCards.vue';
+import UnreadPostback from './UnreadPostback.vue';
+import { useLinkName } from './linkName.ts';
 import { useDecide } from './settle.ts';
 import { caseWords } from './words.ts';
 
@@ -14,12 +15,13 @@ import { caseWords } from './words.ts';
 const props = defineProps<{ kind: CaseKind; scope: Scope }>();
 const route = useRoute();
 const router = useRouter();
-const catalogue = useCatalogue();
 const journal = useJournal();
 const decide = useDecide();
 const most = 500;
 
 const cases = shallowRef<readonly Case[]>([]);
+const total = ref(0);
+const safe = ref(0);
 const evidence = shallowRef<Evidence | undefined>();
 const choosing = ref(false);
 const reason = ref('');
@@ -30,13 +32,15 @@ const at = computed(() => {
   return Math.max(0, found);
 });
 const one = computed(() => cases.value[at.value]);
-const safe = computed(() => cases.value.filter((found) => found.proposal.safe).length);
 
 watch(
   [() => props.kind, () => props.scope, () => journal.news],
   async ([kind, scope]) => {
     const found = await journalWorker.casesOfKind(kind, scope, most);
-    if (kind === props.kind) cases.value = found;
+    if (kind !== props.kind) return;
+    cases.value = found.cases;
+    total.value = found.total;
+    safe.value = found.safe;
   },
   { immediate: true },
 );
@@ -76,14 +80,16 @@ const accept = () => {
   const click = found.kind === 'one click fits' ? (evidence.value?.visit?.hop.click ?? '') : '';
   void settle([found], found.proposal.as, reason.value, click);
 };
-const slugOf = (id: string) => catalogue.link(id)?.slug ?? id;
+/** Something else is the first thing to press. */
+const isQuiet = computed(() => safe.value > 1 || one.value?.postback !== undefined);
+const slugOf = useLinkName();
 </script>
 
 <template>
   <section v-if="one" class="case" :aria-label="caseWords[kind][0]">
     <header>
       <h2>{{ caseWords[kind][0] }}</h2>
-      <span class="quiet">{{ at + 1 }} of {{ count(cases.length) }}</span>
+      <span class="quiet">{{ at + 1 }} of {{ count(total) }}</span>
       <button
         class="text-link"
         type="button"
@@ -121,7 +127,14 @@ const slugOf = (id: string) => catalogue.link(id)?.slug ?? id;
         Worth <strong>{{ money(one.worth, one.currency) }}</strong>.</template
       >
     </p>
-    <evidence-cards v-if="evidence && evidence.one.id === one.id" :evidence="evidence" />
+    <template v-if="evidence && evidence.one.id === one.id">
+      <unread-postback
+        v-if="one.postback !== undefined && evidence.postbacks[0]"
+        :one="one"
+        v-bind="evidence.postbacks[0]"
+      />
+      <evidence-cards v-else-if="evidence.unit" :evidence="evidence" :unit="evidence.unit" />
+    </template>
     <div v-if="choosing && evidence" class="candidates">
       <p class="quiet">Counted clicks on the same program before it, the nearest first.</p>
       <ul>
@@ -138,10 +151,16 @@ const slugOf = (id: string) => catalogue.link(id)?.slug ?? id;
       <input v-model="reason" aria-label="Reason" placeholder="Reason, if it needs one" maxlength="500" />
       <v-btn
         type="submit"
-        :color="safe > 1 ? undefined : 'primary'"
-        :class="{ 'quiet-button': safe > 1 }"
+        :color="isQuiet ? undefined : 'primary'"
+        :class="{ 'quiet-button': isQuiet }"
         :loading="working"
         >{{ one.proposal.does }}</v-btn
+      >
+      <v-btn
+        v-if="one.proposal.otherwise"
+        class="quiet-button"
+        @click="settle([one], 'write off', reason.trim() || (one.proposal.otherwise ?? ''))"
+        >{{ one.proposal.otherwise }}</v-btn
       >
       <v-btn v-if="one.proposal.as !== 'ask'" class="quiet-button" @click="settle([one], 'ask', reason)"
         >Ask the network</v-btn

@@ -2,23 +2,26 @@
 import type { Side } from '#core/reconcile';
 import type { LedgerLine } from '#core/queries';
 import { unitAt } from '#core/reconcile';
-import { useCatalogue } from '../data/catalogue.ts';
-import { money, moment } from '../theme/formats.ts';
+import { money, moment, ownZone } from '../theme/formats.ts';
+import { useLinkName } from './linkName.ts';
 import { causeWords, levelWords } from './words.ts';
 
 /** Conversions as lines: what we heard, what they report, and the click. */
 defineProps<{ lines: readonly LedgerLine[] }>();
-const catalogue = useCatalogue();
 const amount = (side: Side | undefined) =>
   side === undefined ? '—' : side.amount === null ? 'no amount' : money(side.amount, side.currency);
-const slug = (link: string) => catalogue.link(link)?.slug ?? link;
+/** What the terms make of a postback without an amount is not what was heard. */
+const stateOf = (side: Side | undefined) => (side?.priced ? `${side.status}, by terms` : side?.status);
+const nameOf = useLinkName();
 </script>
 
 <template>
   <table>
     <thead>
       <tr>
-        <th scope="col">At</th>
+        <th scope="col">
+          At<small>{{ ownZone }}</small>
+        </th>
         <th scope="col">Transaction</th>
         <th scope="col">Link</th>
         <th scope="col" class="number">We heard</th>
@@ -35,12 +38,12 @@ const slug = (link: string) => catalogue.link(link)?.slug ?? link;
           }}<small>{{ unit.conversion?.event ?? unit.reported?.event }}</small>
         </td>
         <td>
-          {{ slug(unit.link) || '—' }}<small v-if="unit.source">~{{ unit.source }}</small>
+          {{ nameOf(unit.link) || '—' }}<small v-if="unit.source">~{{ unit.source }}</small>
         </td>
         <td class="number" :class="{ back: unit.ours && !unit.ours.counts }">
           {{ amount(unit.ours)
           }}<small>{{
-            unit.conversion?.unverified && !unit.conversion.trusted ? 'unverified' : unit.ours?.status
+            unit.conversion?.unverified && !unit.conversion.trusted ? 'unverified' : stateOf(unit.ours)
           }}</small>
         </td>
         <td class="number theirs" :class="{ back: unit.theirs && !unit.theirs.counts }">

@@ -1,25 +1,23 @@
 <script setup lang="ts">
 import type { Evidence } from '#core/queries';
+import type { Unit } from '#core/reconcile';
 import { computed } from 'vue';
-import { money, moment } from '../theme/formats.ts';
-import { useCatalogue } from '../data/catalogue.ts';
+import { money, moment, ownZone } from '../theme/formats.ts';
+import { useLinkName } from './linkName.ts';
 
 /** Click, postback and report row beside each other, with what differs marked. */
-const props = defineProps<{ evidence: Evidence }>();
-const catalogue = useCatalogue();
+const props = defineProps<{ evidence: Evidence; unit: Unit }>();
+const nameOf = useLinkName();
 
 const ID_LENGTH = 26;
 const postback = computed(() => props.evidence.postbacks.at(-1));
 const click = computed(() => props.evidence.visit?.hop.click ?? '');
 /** What came as click ID; a placeholder that stands as it was, too. */
-const arrived = computed(
-  () => props.evidence.unit.conversion?.click || (postback.value?.read.raw.click ?? ''),
-);
+const arrived = computed(() => props.unit.conversion?.click || (postback.value?.read.raw.click ?? ''));
 const reported = computed(() => props.evidence.reported);
 const slug = computed(() => {
   const { hop } = props.evidence.visit ?? {};
-  const link = catalogue.link(hop?.link);
-  return `${link?.slug ?? hop?.link ?? ''}${hop?.source ? ` ~${hop.source}` : ''}`;
+  return `${nameOf(hop?.link ?? '')}${hop?.source ? ` ~${hop.source}` : ''}`;
 });
 /** Where a value and the click's ID part. */
 const parting = (value: string) => {
@@ -34,7 +32,7 @@ const parts = (value: string) => {
 };
 const amount = (minor: number | null, currency: string) => (minor === null ? 'none' : money(minor, currency));
 const differs = computed(() => {
-  const { ours, theirs } = props.evidence.unit;
+  const { ours, theirs } = props.unit;
   return {
     amount: ours !== undefined && theirs !== undefined && ours.amount !== theirs.amount,
     status: ours !== undefined && theirs !== undefined && ours.counts !== theirs.counts,
@@ -63,11 +61,11 @@ const differs = computed(() => {
         <dt>Classified as</dt>
         <dd>{{ evidence.visit.outcome }}</dd>
       </dl>
-      <p v-else class="quiet">{{ evidence.unit.match.because }}</p>
+      <p v-else class="quiet">{{ unit.match.because }}</p>
     </section>
     <section aria-label="Postback">
       <h3 class="caps">Postback</h3>
-      <dl v-if="evidence.unit.conversion && postback">
+      <dl v-if="unit.conversion && postback">
         <dt>Click</dt>
         <dd class="mono">
           <template v-if="arrived !== ''"
@@ -77,16 +75,16 @@ const differs = computed(() => {
           <mark v-else>none</mark>
         </dd>
         <dt>At</dt>
-        <dd>{{ moment(evidence.unit.conversion.at) }}</dd>
+        <dd>{{ moment(unit.conversion.at) }}</dd>
         <dt>Amount</dt>
         <dd :class="{ differs: differs.amount || differs.currency }">
-          {{ amount(evidence.unit.ours?.amount ?? null, evidence.unit.ours?.currency ?? '') }}
-          <template v-if="evidence.unit.ours?.priced"> by its terms</template>
+          {{ amount(unit.ours?.amount ?? null, unit.ours?.currency ?? '') }}
+          <template v-if="unit.ours?.priced"> by its terms</template>
         </dd>
         <dt>State</dt>
-        <dd :class="{ differs: differs.status }">{{ evidence.unit.conversion.status }}</dd>
+        <dd :class="{ differs: differs.status }">{{ unit.conversion.status }}</dd>
         <dt>Txn</dt>
-        <dd class="mono">{{ evidence.unit.conversion.txn || 'none' }}</dd>
+        <dd class="mono">{{ unit.conversion.txn || 'none' }}</dd>
         <dt>Came</dt>
         <dd>{{ evidence.postbacks.length }} × by {{ postback.record.via }}</dd>
       </dl>
@@ -122,6 +120,7 @@ const differs = computed(() => {
       <p v-else class="quiet">No row of theirs.</p>
     </section>
   </div>
+  <p class="quiet">Times in {{ ownZone }}.</p>
 </template>
 
 <style scoped>

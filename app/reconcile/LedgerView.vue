@@ -1,21 +1,21 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useRoute } from 'vue-router';
-import { writeTable } from '#core/formats';
-import { unitAt, unverifiedWord } from '#core/reconcile';
 import type { LedgerLine } from '#core/queries';
-import { writeAmount } from '#core/values';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import { saveFile } from '../data/saveFile.ts';
 import { tellExported } from '../data/server.ts';
-import { count } from '../theme/formats.ts';
+import { count, ownZone } from '../theme/formats.ts';
 import Arriving from './Arriving.vue';
 import ConversionTable from './ConversionTable.vue';
+import { ledgerCsv } from './csv.ts';
+import { useAddressOf } from './linkName.ts';
 import { monthWords } from './words.ts';
 
 const route = useRoute();
 const catalogue = useCatalogue();
+const addressOf = useAddressOf();
 const journal = useJournal();
 const words = ref('');
 const most = ref(200);
@@ -45,46 +45,10 @@ watch(
 const save = async () => {
   const all = await journalWorker.ledger(scope.value, words.value, 1_000_000);
   tellExported('the ledger as CSV', catalogue.by);
-  const side = (of: LedgerLine['unit']['ours']) => [
-    of === undefined || of.amount === null ? '' : writeAmount(of.amount, of.currency),
-    of?.currency ?? '',
-    of?.status ?? '',
-  ];
   saveFile(
     `ledger-${network.value?.name ?? 'all'}-${month.value ?? 'all'}.csv`,
     'text/csv',
-    writeTable(
-      [
-        'at',
-        'txn',
-        'event',
-        'link',
-        'source',
-        'click',
-        'our amount',
-        'our currency',
-        'our state',
-        'their amount',
-        'their currency',
-        'their state',
-        'match',
-        'differs',
-        'unverified',
-      ],
-      all.lines.map(({ unit, click }) => [
-        new Date(unitAt(unit)).toISOString(),
-        unit.conversion?.txn || unit.reported?.txn || '',
-        unit.conversion?.event ?? unit.reported?.event ?? '',
-        catalogue.link(unit.link)?.slug ?? '',
-        unit.source,
-        click,
-        ...side(unit.ours),
-        ...side(unit.theirs),
-        unit.match.level,
-        unit.cause ?? '',
-        unverifiedWord(unit.conversion),
-      ]),
-    ),
+    ledgerCsv(all.lines, ownZone, addressOf),
   );
 };
 </script>

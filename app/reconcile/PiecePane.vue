@@ -3,14 +3,18 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import type { Cause, ClickCause, Scope } from '#core/reconcile';
 import type { LedgerLine, Visit } from '#core/queries';
 import { journalWorker, useJournal } from '../data/journal.ts';
-import { useCatalogue } from '../data/catalogue.ts';
 import { count, moment } from '../theme/formats.ts';
 import ConversionTable from './ConversionTable.vue';
+import { useLinkName } from './linkName.ts';
 import { causeWords } from './words.ts';
 
 /** The records one piece of the difference is made of. */
-const props = defineProps<{ cause: Cause | ClickCause; scope: Scope & { network: string } }>();
-const catalogue = useCatalogue();
+const props = defineProps<{
+  cause: Cause | ClickCause;
+  /** Whose piece it is: of `clicks`, of `conversions`, or of the commission in a currency. */
+  about: string;
+  scope: Scope & { network: string };
+}>();
 const journal = useJournal();
 const most = 300;
 const lines = shallowRef<readonly LedgerLine[]>([]);
@@ -18,10 +22,10 @@ const visits = shallowRef<readonly Visit[]>([]);
 const rolledUp = ref(0);
 
 watch(
-  [() => props.cause, () => props.scope, () => journal.news],
-  async ([cause, scope]) => {
-    const found = await journalWorker.pieceOf(scope, cause, most);
-    if (cause !== props.cause) return;
+  [() => props.cause, () => props.about, () => props.scope, () => journal.news],
+  async ([cause, about, scope]) => {
+    const found = await journalWorker.pieceOf(scope, about, cause, most);
+    if (cause !== props.cause || about !== props.about) return;
     lines.value = found.lines;
     visits.value = found.visits;
     rolledUp.value = found.rolledUp;
@@ -29,12 +33,18 @@ watch(
   { immediate: true },
 );
 const shown = computed(() => lines.value.length + visits.value.length);
-const slug = (link: string) => catalogue.link(link)?.slug ?? link;
+const aboutWords = computed(() =>
+  props.about === 'clicks' || props.about === 'conversions'
+    ? `Of the ${props.about}.`
+    : `Of the commission in ${props.about}.`,
+);
+const slug = useLinkName();
 </script>
 
 <template>
   <section class="piece" :aria-label="causeWords[cause][0]">
     <h2>{{ causeWords[cause][0] }}</h2>
+    <p class="quiet">{{ aboutWords }}</p>
     <p class="quiet">
       {{ shown === most ? `The first ${count(most)} of its records.` : `${count(shown)} records.` }}
       <template v-if="rolledUp > 0"
@@ -42,7 +52,9 @@ const slug = (link: string) => catalogue.link(link)?.slug ?? link;
         {{
           props.cause === 'not written'
             ? 'were answered and not written down: too many came from one address within a minute, or the disk was full.'
-            : 'more are kept as daily counts only.'
+            : props.cause === 'written off'
+              ? 'are written off, day by day.'
+              : 'more are kept as daily counts only.'
         }}</template
       >
     </p>

@@ -6,25 +6,28 @@ import { totalIn } from '#core/reconcile';
 import type { BalanceView, GroupView } from '#core/queries';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
-import { sameId } from '#core/catalogue';
+import { isTyping } from '../shell/keys.ts';
 import { saveFile } from '../data/saveFile.ts';
 import { tellExported } from '../data/server.ts';
-import { useNotice } from '../shell/notice.ts';
-import { isTyping } from '../shell/keys.ts';
+import { ownZone } from '../theme/formats.ts';
 import Arriving from './Arriving.vue';
 import BalanceTable from './BalanceTable.vue';
 import CasePane from './CasePane.vue';
+import CloseMonth from './CloseMonth.vue';
 import MonthLine from './MonthLine.vue';
+import OverdueLine from './OverdueLine.vue';
 import PiecePane from './PiecePane.vue';
 import QueueList from './QueueList.vue';
-import { closed as closeFigures } from './closeMonth.ts';
+import { balanceCsv, queueCsv } from './csv.ts';
+import { useAddressOf, useLinkName } from './linkName.ts';
 import { caseWords, causeWords, monthWords } from './words.ts';
 
 const route = useRoute();
 const router = useRouter();
 const catalogue = useCatalogue();
 const journal = useJournal();
-const notice = useNotice();
+const nameOf = useLinkName();
+const addressOf = useAddressOf();
 const months = shallowRef<readonly string[]>([]);
 const balance = shallowRef<BalanceView | undefined>();
 const groups = shallowRef<readonly GroupView[]>([]);
@@ -66,6 +69,8 @@ const piece = computed(() => {
   const name = text(route.query['piece']);
   return isCause(name) ? name : undefined;
 });
+/** Whose piece it is: of clicks, of conversions, or of the commission in a currency. */
+const pieceAbout = computed(() => text(route.query['of']) ?? 'conversions');
 const kind = computed(() => {
   const name = text(route.query['kind']);
   return isKind(name) ? name : groups.value[0]?.kind;
@@ -132,36 +137,20 @@ const closed = computed(() =>
 /** Why the month cannot be closed now; empty when nothing is in the way. */
 const whyOpen = computed(() => {
   if (month.value >= thisMonth) return 'It is not over yet';
-  return journal.arriving ? 'The journal is still arriving' : '';
+  if (journal.arriving || !balance.value) return 'The journal is still arriving';
+  return balance.value.conversions.reported ? '' : 'No report of it was imported';
 });
-const close = async () => {
-  const shown = network.value;
-  if (!shown) return;
-  const figures = await journalWorker.closing(shown.id, month.value);
-  const id = sameId('mon', shown.id, month.value);
-  // Whoever closed it meanwhile closed it first: where the figures differ, both are asked which stand.
-  const step = await catalogue.saveRecord('month', await closeFigures(figures, id, Date.now()), {
-    record: id,
-    kind: 'month',
-    value: null,
-  });
-  notice.did(`${monthWords(month.value)} with ${shown.name} is closed.`, step);
+const fileName = (what: string) =>
+  `${what}-${network.value?.name.toLowerCase().replace(/\W+/g, '-') ?? ''}-${month.value}.csv`;
+const saveBalance = () => {
+  if (!balance.value) return;
+  tellExported('a balance as CSV', catalogue.by);
+  saveFile(fileName('balance'), 'text/csv', balanceCsv(balance.value));
 };
-const claim = async () => {
-  const shown = network.value;
-  if (!shown) return;
-  const lines = await journalWorker.claim(scope.value);
-  if (lines.length === 0) {
-    notice.say('There is nothing to claim: nothing is missing there, and the network was asked nothing.');
-    return;
-  }
-  const { claimFile } = await import('./claimFile.ts');
-  tellExported(`a claim to ${shown.name} for ${month.value}`, catalogue.by);
-  saveFile(
-    `claim-${shown.name.toLowerCase().replace(/\W+/g, '-')}-${month.value}.zip`,
-    'application/zip',
-    claimFile(shown.name, month.value, catalogue.domains[0]?.host ?? '', lines),
-  );
+const saveQueue = async () => {
+  const lines = await journalWorker.queueLines(scope.value);
+  tellExported('the queue as CSV', catalogue.by);
+  saveFile(fileName('to-settle'), 'text/csv', queueCsv(lines, ownZone, addressOf));
 };
 
 const to = (more: { network?: string; month?: string }) => ({
@@ -172,7 +161,7 @@ const to = (more: { network?: string; month?: string }) => ({
 });
 const also = (query: Record<string, string>) => ({ ...to({}), query: { ...to({}).query, ...query } });
 const toKind = (name: CaseKind) => also({ kind: name });
-const open = (cause: Cause | ClickCause) => router.push(also({ piece: cause }));
+const open = (cause: Cause | ClickCause, about: string) => router.push(also({ piece: cause, of: about }));
 const look = (choice: string) => {
   const [kind = '', name = ''] = choice.split('|', 2);
   return router.push({ ...to({}), query: choice === '' ? {} : { [kind]: name } });
@@ -183,7 +172,7 @@ const groupsOfParts = computed(() => {
   const choice = (kind: string) => (name: string, shown: string) => ({ value: `${kind}|${name}`, shown });
   return [
     ['One program', programs.map((id) => choice('program')(id, catalogue.program(id)?.name ?? id))],
-    ['One link', links.map((id) => choice('link')(id, catalogue.link(id)?.slug ?? id))],
+    ['One link', links.map((id) => choice('link')(id, nameOf(id)))],
     ['One source', sources.map((name) => choice('source')(name, `~${name}`))],
   ] as const;
 });
@@ -252,18 +241,24 @@ const value = (event: Event) => (event.target instanceof HTMLSelectElement ? eve
         <v-btn class="quiet-button" :to="{ name: 'payments', params: { network: network.id } }"
           >Payments</v-btn
         >
-        <v-btn class="quiet-button" :disabled="journal.arriving" @click="claim">Claim file</v-btn>
+        <v-btn
+          class="quiet-button"
+          :to="{ name: 'claim', params: { network: network.id, month }, query: to({}).query }"
+          >Claim</v-btn
+        >
+        <v-menu>
+          <template #activator="{ props: opens }">
+            <v-btn class="quiet-button" :disabled="journal.arriving || !balance" v-bind="opens">Save</v-btn>
+          </template>
+          <v-list density="compact">
+            <v-list-item title="Balance as CSV" @click="saveBalance" />
+            <v-list-item title="What waits as CSV" @click="saveQueue" />
+          </v-list>
+        </v-menu>
         <v-btn class="quiet-button" :to="{ name: 'report', params: { network: network.id } }"
           >Import report</v-btn
         >
-        <v-btn
-          v-if="!closed && !part"
-          color="primary"
-          :disabled="whyOpen !== '' || !balance?.conversions.reported"
-          :title="whyOpen || 'Freeze its figures'"
-          @click="close"
-          >Close month</v-btn
-        >
+        <close-month v-if="!closed && !part" :network="network" :month="month" :why-open="whyOpen" />
       </span>
     </header>
     <arriving v-if="journal.arriving" />
@@ -275,19 +270,18 @@ const value = (event: Event) => (event.target instanceof HTMLSelectElement ? eve
       @open="open"
     />
     <div v-else class="loading" aria-busy="true" aria-label="Loading" />
-    <month-line v-if="!journal.arriving" :network="network.id" :month="month" :closed="closed" />
-    <p v-if="!journal.arriving && balance && balance.daysApart.length > 0" class="apart" role="note">
-      <template v-for="(day, i) in balance.daysApart.slice(0, 3)" :key="day.day"
-        ><template v-if="i > 0">, </template>{{ day.day }}: we counted {{ day.comparable }}, they
-        {{ day.theirs }}</template
-      ><template v-if="balance.daysApart.length > 3">
-        and {{ balance.daysApart.length - 3 }} more days</template
-      >. More than a tenth is worth a conversation.
-    </p>
+    <overdue-line v-if="!journal.arriving" />
+    <month-line
+      v-if="!journal.arriving"
+      :network="network.id"
+      :month="month"
+      :closed="part ? undefined : closed"
+      :balance="balance"
+    />
     <div v-if="!journal.arriving" class="below" :class="{ opened: route.query['kind'] || piece }">
       <queue-list :groups="groups" :chosen="piece ? undefined : kind" :to="toKind" />
       <div class="right">
-        <piece-pane v-if="piece" :cause="piece" :scope="scope" />
+        <piece-pane v-if="piece" :cause="piece" :about="pieceAbout" :scope="scope" />
         <case-pane v-else-if="kind" :key="kind" :kind="kind" :scope="scope" />
         <p v-else-if="balance" class="quiet done">
           Everything of this month is settled, or nothing has been reported yet.
@@ -331,11 +325,6 @@ header .text-link {
   margin: 0 20px;
   width: calc(100% - 40px);
   border-top: 2px solid var(--ink);
-}
-.apart {
-  margin: 6px 20px 0;
-  font-size: 13px;
-  color: var(--copper);
 }
 .below {
   flex: 1;

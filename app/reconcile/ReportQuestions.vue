@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { DateOrder, ReportProfile, Status } from '#core/catalogue';
+import type { ReportProfile, Status } from '#core/catalogue';
 import { statuses } from '#core/catalogue';
 import type { ReportChoices, ReportQuestion } from '#core/conversions';
 import { readMoment } from '#core/values';
 import { count } from '../theme/formats.ts';
 import type { OpenedFile } from './report.worker.ts';
+import WritingQuestions from './WritingQuestions.vue';
 
 /** What a report leaves open, each as one choice. */
 const props = defineProps<{
@@ -22,30 +23,16 @@ const emit = defineEmits<{
 }>();
 
 const isAsked = (what: ReportQuestion) => props.asks.includes(what);
-const dateCell = computed(() => {
+const dateCells = computed(() => {
   const column = props.opened.header.findIndex((name) => props.profile.columns[name] === 'at');
-  return props.opened.sample.map((row) => row[column] ?? '').find((cell) => cell.trim() !== '') ?? '';
+  return props.opened.sample.map((row) => row[column] ?? '');
 });
+const dateCell = computed(() => dateCells.value.find((cell) => cell.trim() !== '') ?? '');
 const longDay = new Intl.DateTimeFormat(undefined, { dateStyle: 'long', timeZone: 'UTC' });
-const orderWords: readonly (readonly [DateOrder, string])[] = [
-  ['dmy', 'day first'],
-  ['mdy', 'month first'],
-  ['ymd', 'year first'],
-];
-/** Each order with what it makes of a date of the file. */
-const orders = computed(() =>
-  orderWords.flatMap(([value, words]) => {
-    const at = readMoment(dateCell.value.trim(), '', value, 'UTC');
-    return at === undefined
-      ? []
-      : [{ value, title: `${words}: ${dateCell.value.trim()} is ${longDay.format(at)}` }];
-  }),
-);
 const epochDay = (since1904: boolean) => {
   const at = readMoment(dateCell.value, '', 'ymd', 'UTC', since1904);
   return at === undefined ? '' : longDay.format(at);
 };
-const isOrder = (value: unknown): value is DateOrder => orderWords.some(([order]) => order === value);
 const isStatus = (value: unknown): value is Status => statuses.some((status) => status === value);
 const several = computed(() => {
   const n = props.opened.reading.several.orders;
@@ -74,20 +61,12 @@ const twins = computed(() => {
       :items="[...opened.reading.candidates.at]"
       @update:model-value="$event !== null && emit('answer', { at: $event })"
     />
-    <v-select
-      v-if="isAsked('dates')"
-      label="Which number is the day?"
-      :items="orders"
-      @update:model-value="isOrder($event) && emit('correct', { dates: $event }, 'dates')"
-    />
-    <v-select
-      v-if="isAsked('decimal')"
-      label="What stands before the decimals?"
-      :items="[
-        { value: '.', title: 'a point: 1.234 is between one and two' },
-        { value: ',', title: 'a comma: 1.234 is more than a thousand' },
-      ]"
-      @update:model-value="emit('correct', { decimal: $event === ',' ? ',' : '.' }, 'decimal')"
+    <writing-questions
+      :asks-dates="isAsked('dates')"
+      :asks-decimal="isAsked('decimal')"
+      :date-cells="dateCells"
+      @dates="emit('correct', { dates: $event }, 'dates')"
+      @decimal="emit('correct', { decimal: $event }, 'decimal')"
     />
     <v-select
       v-if="isAsked('epoch')"

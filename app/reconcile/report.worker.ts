@@ -105,12 +105,13 @@ const readAll = (
   const { header, lines } = table;
   const rows = table.rows.map((cells, i) => mended.get(element(lines[i])) ?? cells);
   network = of;
-  known = foldReports(reports);
+  const isTelling = () => of.postback.caseMatters === true;
+  known = foldReports(reports, isTelling);
   read = readReport({ header, lines, rows }, profile, of, (done) => {
     onProgress(done);
     return true;
   });
-  const compared = compareRows(known, of.id, read.rows);
+  const compared = compareRows(known, of.id, read.rows, isTelling);
   const days = read.rows.map(({ at }) => at);
   const [first, last] = days.reduce(
     ([from, until], at) => [Math.min(from, at), Math.max(until, at)] as const,
@@ -185,6 +186,7 @@ const api = {
     gone = [];
     // A report of clicks lists no conversion, and concludes nothing of them.
     if (!read || !table || read.rows.length === 0) return { gone: 0, unheard: 0, heard: 0 };
+    const caseMatters = network?.postback.caseMatters === true;
     const keys = new Set(read.rows.map(({ key }) => key));
     const txns = new Set(read.rows.map(({ txn }) => txn.trim().toLowerCase()));
     const clicks = new Set(read.rows.map(({ click }) => click.trim().toUpperCase().slice(0, keyLetters)));
@@ -194,6 +196,7 @@ const api = {
       knownIn(() => true),
       { keys, txns: unread },
       (at) => at >= from && at < until,
+      caseMatters,
     );
     const told = heard.filter(({ txn, click }) => txn.trim() !== '' || click.trim() !== '');
     const unheard = told.filter(

@@ -2,11 +2,16 @@ import type { CaseKind, Cause, ClickCause, MatchLevel } from '#core/reconcile';
 
 /** The name of a kind of case, and in a few words what is to be done about it. */
 export const caseWords: Readonly<Record<CaseKind, readonly [name: string, todo: string]>> = {
+  'amount not read': ['Amount not read', 'say how they write amounts'],
+  'state not read': ['State not read', 'say what their word means'],
+  'currency not read': ['Currency not read', 'say which one it is'],
   'cut short': ['Click ID cut short', 'one click begins so'],
-  'case changed': ['Click ID in another case', 'the same letters'],
-  'placeholder not filled': ['Placeholder not filled', 'mend it at the network'],
+  'case changed': ['Click ID case changed', 'the same letters'],
+  'placeholder not filled': ['Click ID not filled', 'mend it at the network'],
   'one click fits': ['No click ID, one click fits', 'look before you accept'],
   'record missing': ['Ours, but the record is missing', 'the form is ours'],
+  'click of another network': ['Click of another network', 'ask whose sale it is'],
+  'too short': ['Click ID too short', 'ask for a longer slot'],
   'not one of ours': ['Not one of ours', 'ask whose it is'],
   'no postback': ['In report, no postback', 'ask the network to resend'],
   refund: ['Refund in report', 'is it right?'],
@@ -23,8 +28,10 @@ export const caseWords: Readonly<Record<CaseKind, readonly [name: string, todo: 
   'click of a test': ['Click of your own test', 'likely your own order'],
   'claimed twice': ['Two programs claim the click', 'one of them is wrong'],
   'odd amount': ['An amount out of the usual', 'were decimals left out?'],
+  'doubtful amount': ['Two ways to read it', 'say which holds'],
+  'time ahead': ['Time ahead of its arrival', 'a clock is wrong'],
   'not verified': ['Sender not verified', 'count it only if it is theirs'],
-  'clicks differ': ['Clicks differ by a tenth', 'ask what they count'],
+  'clicks differ': ['Clicks differ by a tenth', 'ask what they count, or write it off'],
 };
 
 /** A piece of the bridge in a word or two, and the meaning whose colour it has. */
@@ -32,6 +39,7 @@ export const causeWords: Readonly<
   Record<Cause | ClickCause, readonly [name: string, tone: 'slate' | 'plum' | 'sand' | 'copper']>
 > = {
   'no postback': ['no postback', 'slate'],
+  'not read': ['postback not read', 'copper'],
   refund: ['refunds', 'plum'],
   'no longer listed': ['no longer listed', 'copper'],
   'sent twice': ['sent twice', 'sand'],
@@ -54,6 +62,10 @@ export const causeWords: Readonly<
   traces: ['your traces', 'slate'],
 };
 
+/** The name and tone of a piece; a month may have been closed with one that is not known here. */
+export const pieceWords = (cause: string): readonly [name: string, tone: string] =>
+  (causeWords as Readonly<Record<string, (typeof causeWords)[Cause]>>)[cause] ?? [cause, 'sand'];
+
 export const levelWords: Readonly<Record<MatchLevel, string>> = {
   exact: 'exact',
   folded: 'case changed',
@@ -63,8 +75,10 @@ export const levelWords: Readonly<Record<MatchLevel, string>> = {
   chosen: 'chosen',
   coupon: 'by coupon',
   probable: 'only probable',
-  unfilled: 'no click ID',
+  unfilled: 'not filled',
   missing: 'record missing',
+  'another network': 'another network’s',
+  'too short': 'too short',
   'not ours': 'not ours',
 };
 

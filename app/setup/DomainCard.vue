@@ -1,17 +1,17 @@
 <script setup lang="ts">
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import type { Domain } from '#core/catalogue';
-import { checkRecord, pathsOf, withPrefix } from '#core/catalogue';
+import { checkRecord, isLocalHost, pathsOf, withPrefix } from '#core/catalogue';
 import { changedByDomain, describeHop, domainChangeProblems } from '#core/hop';
 import { relOf } from '#core/placing';
 import { useCatalogue } from '../data/catalogue.ts';
-import type { DomainCheck } from '../data/server.ts';
-import { checkDomain } from '../data/server.ts';
 import ClosedFields from '../links/ClosedFields.vue';
 import HopFields from '../links/HopFields.vue';
 import MarksFields from '../links/MarksFields.vue';
 import type { Row } from '../sync/index.ts';
+import { clock } from '../theme/formats.ts';
 import Versions from '../waiting/Versions.vue';
+import { useDomainCheck } from './domainCheck.ts';
 
 const props = defineProps<{ domain: Domain }>();
 const emit = defineEmits<{ editing: [open: boolean] }>();
@@ -27,26 +27,14 @@ const robotsOptions = [
   { value: 'keep-away', title: 'Keep crawlers away from every hop' },
 ];
 
-const checked = shallowRef<DomainCheck | undefined>();
-const checking = ref(false);
-const checkFailed = ref(false);
-const runCheck = async () => {
-  checking.value = true;
-  checked.value = undefined;
-  checkFailed.value = false;
-  try {
-    checked.value = await checkDomain(props.domain.host);
-  } catch {
-    checkFailed.value = true;
-  }
-  checking.value = false;
-};
-// A domain that was just added is checked as soon as the server has it.
+const { checked, checking, checkFailed, lookedAt, look } = useDomainCheck(() => props.domain.host);
+// A domain that was just added is followed as soon as the server has it, and any other one that is not on this machine.
 watch(
   () => catalogue.where(props.domain.id),
   (where, before) => {
-    if (where === 'live' && before === 'here') void runCheck();
+    if (where === 'live' && (before === 'here' || !isLocalHost(props.domain.host))) void look();
   },
+  { immediate: true },
 );
 /** The domain as it was when the form was opened. */
 let began: Row | undefined;
@@ -99,7 +87,7 @@ const save = async () => {
       <button v-if="!draft" class="text-link" type="button" :aria-label="`Edit ${domain.host}`" @click="edit">
         edit
       </button>
-      <button v-if="!draft" class="text-link" type="button" @click="runCheck">check</button>
+      <button v-if="!draft" class="text-link" type="button" @click="look">check</button>
     </header>
     <versions v-if="waiting?.theirs" :waiting="waiting" />
     <p v-else-if="waiting?.refusal" class="bad" role="alert">{{ waiting.refusal.message }}</p>
@@ -157,7 +145,10 @@ const save = async () => {
     </form>
     <template v-else>
       <p v-if="checked" :class="{ bad: !checked.good }" role="status">
-        {{ checked.resolves }} {{ checked.certificate }} {{ checked.hop }}
+        {{ checked.says }}
+        <span v-if="!checked.good" class="quiet"
+          >Looked at {{ clock(lookedAt) }}; it is looked at again until it answers.</span
+        >
       </p>
       <p v-else-if="checking" class="quiet" role="status">Asking whether it answers…</p>
       <p v-else-if="checkFailed" class="quiet">The server did not answer, so the domain was not checked.</p>

@@ -5,6 +5,7 @@ import { useCatalogue } from '../data/catalogue.ts';
 import { useKeptWhileEdited } from '../data/keptWhileEdited.ts';
 import { newId } from '../data/random.ts';
 import AuditSection from './AuditSection.vue';
+import EvidenceSection from './EvidenceSection.vue';
 import DomainCard from './DomainCard.vue';
 import WaitingListSection from './WaitingListSection.vue';
 import FaultsSection from './FaultsSection.vue';
@@ -87,6 +88,7 @@ const addDomain = async () => {
     <waiting-list-section />
     <storage-section />
     <server-section />
+    <evidence-section />
     <audit-section />
     <p class="licences">
       <a class="text-link" href="/licences.txt">Licences of what Fernhop is made of</a>

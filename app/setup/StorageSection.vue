@@ -97,7 +97,7 @@ const megabytes = (bytes: number) => count(Math.round(bytes / 1024 / 1024));
       >
       <span class="quiet"
         >Counts stay, and every request of a visitor who bought. The rules above no longer reach the counts.
-        The server keeps all of it.</span
+        The server keeps them as <em>Evidence</em> says.</span
       >
     </form>
   </section>

@@ -1,8 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { useCatalogue } from '../data/catalogue.ts';
+import { useSeals } from '../data/seals.ts';
 
 const catalogue = useCatalogue();
+const seals = useSeals();
+/** The journal is not what was sealed, or its chain is not the one this browser keeps seals of. */
+const isAltered = computed(() => seals.missing !== undefined || seals.isDamaged);
 const state = computed((): { tone: string; words: string; detail: string } => {
   const { length } = catalogue.links;
   const here = catalogue.waitingCount;
@@ -35,6 +39,12 @@ const state = computed((): { tone: string; words: string; detail: string } => {
       words: `${stuck} not live: look`,
       detail: 'The server did not take an edit, or somebody changed the same. Open the list to settle it.',
     };
+  if (isAltered.value)
+    return {
+      tone: 'bad',
+      words: 'Journal altered: see Setup',
+      detail: 'What the server holds is not what was sealed. Setup says more, under Evidence.',
+    };
   if (catalogue.server === 'asking') return { tone: 'wait', words: 'Asking the server', detail: '' };
   if (here > 0)
     return { tone: 'wait', words: `${here} saved here, not live`, detail: 'On the way to the server.' };
@@ -44,6 +54,7 @@ const state = computed((): { tone: string; words: string; detail: string } => {
 /** What waits is listed; the key and the server are seen to in Setup. */
 const to = computed(() =>
   catalogue.server === 'no key' ||
+  (isAltered.value && catalogue.server === 'up' && catalogue.stuck.length === 0) ||
   (catalogue.waiting.size === 0 && !catalogue.otherServer && state.value.tone === 'good')
     ? '/setup'
     : '/waiting',

@@ -1,6 +1,6 @@
 import type { DBSchema, IDBPDatabase } from 'idb';
 import { openDB } from 'idb';
-import type { Change, ServerStory, RecordKind, StoredChange } from '#core/catalogue';
+import type { BrowserSeal, Change, ServerStory, RecordKind, StoredChange } from '#core/catalogue';
 import type { RolledUp } from '#core/queries';
 import type { JournalRecord, StoredRows } from '#core/visits';
 
@@ -59,6 +59,8 @@ interface Meta {
   there: number;
   /** The server the journal is of. */
   journal: ServerStory;
+  /** Seals of the server's journal, oldest first. */
+  seals: readonly BrowserSeal[];
   /** Stands here as long as nobody emptied this browser's storage. */
   filled: true;
 }

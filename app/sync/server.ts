@@ -1,4 +1,4 @@
-import type { Change, ChangesAnswer, ChangesPage, Digest, ServerStory } from '#core/catalogue';
+import type { Change, ChangesAnswer, ChangesPage, Digest, KeptSeal, ServerStory } from '#core/catalogue';
 
 /** An answer with the signature of the server that gave it: its identity and the generation of its data. */
 export type Signed<T> = T & { readonly signature: string };
@@ -9,6 +9,10 @@ export interface Health {
   readonly links: number;
   readonly version: number;
   readonly seq: number;
+  /** The newest seal of its journal; none in an empty one. */
+  readonly seal?: KeptSeal;
+  /** How many files of its journal are not what was sealed; left out where all are. */
+  readonly damaged?: number;
   readonly problem?: string;
 }
 

@@ -19,8 +19,19 @@ const momentFormat = new Intl.DateTimeFormat(undefined, {
 const countFormat = new Intl.NumberFormat();
 const moneyFormats = new Map<string, Intl.NumberFormat>();
 
+/** The zone in which the person's browser shows times. */
+export const ownZone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+
 /** The time of day in the person's zone, `14:02:11`. */
 export const clock = (at: number): string => clockFormat.format(at);
+const dateFormat = new Intl.DateTimeFormat(undefined, {
+  day: 'numeric',
+  month: 'long',
+  year: 'numeric',
+  timeZone: 'UTC',
+});
+/** A day of UTC with its year, from milliseconds since 1970. */
+export const dateWords = (at: number): string => dateFormat.format(at);
 /** Day and month in the person's zone, `23 Nov`. */
 export const dayMonth = (at: number): string => dayFormat.format(at);
 /** Day and time in the person's zone. */
@@ -62,6 +73,10 @@ export const money = (minor: number, currency: string): string => {
   // Intl formats a decimal text without going through floating point.
   return moneyFormat(currency).format(text as unknown as number); // the type of lib lags behind the standard
 };
+
+/** Money as a change, with its sign: `+€5.00`. */
+export const signedMoney = (minor: number, currency: string): string =>
+  `${minor > 0 ? '+' : minor < 0 ? '\u2212' : ''}${money(Math.abs(minor), currency)}`;
 
 /** Several currencies beside each other, never added. */
 export const sums = (list: readonly Sum[]): string =>

@@ -22,6 +22,7 @@ export const vuetify = createVuetify({
     VSelect: { variant: 'outlined', density: 'compact', hideDetails: 'auto', color: 'primary' },
     VCombobox: { variant: 'outlined', density: 'compact', hideDetails: 'auto', color: 'primary' },
     VAutocomplete: { variant: 'outlined', density: 'compact', hideDetails: 'auto', color: 'primary' },
+    VFileInput: { variant: 'outlined', density: 'compact', hideDetails: 'auto', color: 'primary' },
     VNumberInput: { variant: 'outlined', density: 'compact', hideDetails: 'auto', color: 'primary' },
     VChip: { variant: 'outlined', label: true, size: 'small', class: 'leaf-chip' },
     VCheckbox: { density: 'compact', hideDetails: 'auto', color: 'primary' },

@@ -1,5 +1,6 @@
 import * as v from 'valibot';
 import { currency, id, localDay, moment, named, text } from './fields.ts';
+import { keptSeal } from './seal.ts';
 import { statuses } from './statuses.ts';
 
 /** Minor units (cents, yen, fils). */
@@ -21,6 +22,8 @@ const reportRow = v.strictObject({
   at: moment,
   /** The code of a coupon that was used. */
   coupon: v.exactOptional(text(80)),
+  /** Line in the file, from 1; of several that were added up the first. */
+  line: v.exactOptional(v.pipe(v.number(), v.safeInteger(), v.minValue(1))),
 });
 
 /** Clicks a network counted on one of its days. */
@@ -54,6 +57,18 @@ export const report = v.strictObject({
   gone: v.exactOptional(v.pipe(v.array(text(400)), v.maxLength(rowsPerPart))),
 });
 
+export const claimAnswers = ['accepted', 'refused', 'in part'] as const;
+
+/** What a network answered to what it was asked. */
+const claimAnswer = v.strictObject({
+  kind: v.picklist(claimAnswers),
+  /** What it accepted of the money claimed, where that is a part. */
+  amount: v.exactOptional(minor),
+  /** Their reason. */
+  reason: text(500),
+  at: moment,
+});
+
 export const decisionKinds = ['accept', 'choose', 'write off', 'ask'] as const;
 
 /** What a person decided about one difference. */
@@ -66,9 +81,36 @@ export const decision = v.strictObject({
   click: v.exactOptional(text(40)),
   reason: text(500),
   at: moment,
+  /** Of one that was asked: what the network answered. */
+  answer: v.exactOptional(claimAnswer),
 });
 
 const sums = v.record(v.string(), minor);
+const money = v.strictObject({ currency, minor });
+const whole = v.pipe(v.number(), v.safeInteger());
+
+/** A bridge of the balance as it stood: ours + pieces + unexplained = theirs. */
+const closedBridge = v.strictObject({
+  ours: whole,
+  theirs: whole,
+  unexplained: whole,
+  /** False where no report said anything of it. */
+  reported: v.boolean(),
+  pieces: v.array(v.strictObject({ cause: named(60), value: whole, count: whole })),
+});
+
+/** By what a conversion is known: our conversion's ID, their row's key, or both, whichever side had it then. */
+const keys = v.pipe(v.array(named(1000)), v.minLength(1), v.maxLength(2));
+
+/** What changed of a conversion of an earlier closed month and counts in this one. */
+const adjusted = v.strictObject({
+  month,
+  keys,
+  currency,
+  /** What it adds to that month's worth, and to what the network approved of it. */
+  change: minor,
+  approved: minor,
+});
 
 /** A month that was closed with one network: figures that stay as they were. */
 export const closedMonth = v.strictObject({
@@ -83,25 +125,56 @@ export const closedMonth = v.strictObject({
   /** Each conversion that was part of it, with what it was worth there. */
   rows: v.array(
     v.strictObject({
-      /** By what it is known: our conversion's ID, their row's key, or both, whichever side had it then. */
-      keys: v.pipe(v.array(named(1000)), v.minLength(1), v.maxLength(2)),
+      keys,
       amount: v.nullable(minor),
       currency,
       counts: v.boolean(),
+      /** What the network had approved of it, where that is not nothing. */
+      approved: v.exactOptional(minor),
     }),
   ),
-  /** SHA-256 over the figures and rows above, in hex. */
+  /** The whole balance, as it was shown. */
+  shown: v.exactOptional(
+    v.strictObject({
+      clicks: closedBridge,
+      conversions: closedBridge,
+      commission: v.array(v.strictObject({ currency, bridge: closedBridge })),
+      /** First and last day their reports covered; empty texts where none did. */
+      covered: v.strictObject({ from: text(10), until: text(10) }),
+      /** What still waited to be settled. */
+      waiting: v.array(v.strictObject({ kind: named(60), count: whole, worth: v.array(money) })),
+    }),
+  ),
+  /** Changes of months closed before that arrived in this one. */
+  adjusted: v.exactOptional(v.array(adjusted)),
+  /** The journal's seal when it was closed: what the figures rest on. */
+  seal: v.exactOptional(keptSeal),
+  /** SHA-256 over the record, in hex: docs/reconcile.md has the recipe. */
   checksum: v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/, 'A checksum has 64 hex digits.')),
 });
+
+const rateText = v.pipe(
+  v.string(),
+  v.regex(/^\d{1,9}(?:\.\d{1,9})?$/, 'A rate is a decimal number such as 0.9231.'),
+);
 
 /** Money that came from a network. */
 export const payment = v.strictObject({
   id: id('pay'),
   network: id('net'),
   day: localDay,
+  /** What arrived, in the currency in which it arrived. */
   amount: minor,
   currency,
   note: text(500),
+  /** What somebody took off on the way: the network paid so much more than arrived. */
+  fee: v.exactOptional(v.pipe(minor, v.minValue(1))),
+  /** What it settles is of another currency, and so much of that is one of its own, by the rate of its day. */
+  settles: v.exactOptional(v.strictObject({ currency, rate: rateText })),
+  /** The months it is for; where it says none, the oldest that is owed comes first. */
+  months: v.exactOptional(v.pipe(v.array(month), v.minLength(1), v.maxLength(60))),
+  /** By what a row of a bank's file is known, so that the same file twice brings it once. */
+  bankRow: v.exactOptional(named(60)),
 });
 
 /** What one unit of a currency was worth in another on a day, by the person's own source. */
@@ -111,7 +184,7 @@ export const rate = v.strictObject({
   to: currency,
   day: localDay,
   /** Decimal text, such as `0.9231`. */
-  rate: v.pipe(v.string(), v.regex(/^\d{1,9}(?:\.\d{1,9})?$/, 'A rate is a decimal number such as 0.9231.')),
+  rate: rateText,
   source: named(200),
 });
 
@@ -149,6 +222,7 @@ export const terms = v.variant('kind', [
 export type ReportRow = v.InferOutput<typeof reportRow>;
 export type ClickRow = v.InferOutput<typeof clickRow>;
 export type Report = v.InferOutput<typeof report>;
+export type ClaimAnswer = v.InferOutput<typeof claimAnswer>;
 export type Decision = v.InferOutput<typeof decision>;
 export type ClosedMonth = v.InferOutput<typeof closedMonth>;
 export type Payment = v.InferOutput<typeof payment>;

@@ -15,6 +15,9 @@ const fnv = (text: string, start: number): number => {
   return hash >>> 0;
 };
 
+/** A short name for a text, 64 bits in hex: two texts have the same only by accident. */
+export const fingerprint = (text: string): string => hex(fnv(text, 0x811c9dc5)) + hex(fnv(text, 0x9e3779b9));
+
 const hex = (value: number): string => (value >>> 0).toString(16).padStart(8, '0');
 
 /**

@@ -12,8 +12,10 @@ export const recordId = (
  * The ID of a thing there is one of, made of what it is about: whoever makes it, wherever, gives it the same, so that two who
  * do are heard of each other.
  */
-export const sameId = (prefix: 'dec' | 'mon' | 'rat', ...about: readonly [string, ...string[]]): string =>
-  `${prefix}_${secret(sha256(new TextEncoder().encode(JSON.stringify(about))).slice(0, 20))}`;
+export const sameId = (
+  prefix: 'dec' | 'mon' | 'pay' | 'rat',
+  ...about: readonly [string, ...string[]]
+): string => `${prefix}_${secret(sha256(new TextEncoder().encode(JSON.stringify(about))).slice(0, 20))}`;
 
 /** Turns random bytes into letters and digits, five bits a character; 16 bytes give 80 bits. */
 export const secret = (bytes: Uint8Array): string => Array.from(bytes, (byte) => letters[byte & 31]).join('');

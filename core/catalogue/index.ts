@@ -8,6 +8,8 @@ export * from './defaults.ts';
 export { foldText } from './foldText.ts';
 export { ownAfterEdit, withoutChoice } from './ownChoices.ts';
 export { keepingPlaced } from './placed.ts';
+export type { BrowserSeal, KeptSeal } from './seal.ts';
+export { keepSeal, keptSeal, sealToCheck } from './seal.ts';
 export * from './digest.ts';
 export * from './generation.ts';
 export * from './merge.ts';
@@ -35,7 +37,18 @@ export type {
   ReportProfile,
   ReportRole,
 } from './network.ts';
-export type { ClickRow, ClosedMonth, Decision, Payment, Rate, Report, ReportRow, Terms } from './books.ts';
+export type {
+  ClaimAnswer,
+  ClickRow,
+  ClosedMonth,
+  Decision,
+  Payment,
+  Rate,
+  Report,
+  ReportRow,
+  Terms,
+} from './books.ts';
+export { claimAnswers } from './books.ts';
 export { rowsPerPart } from './books.ts';
 export type { Status } from './statuses.ts';
 export { statuses } from './statuses.ts';
@@ -50,6 +63,7 @@ export {
   roles,
 } from './network.ts';
 export * from './leaning.ts';
+export { Lists } from './lists.ts';
 export * from './present.ts';
 export * from './problem.ts';
 export type { Domain, Link, RecordKind, RecordOf, SavedFilter, Settings } from './records.ts';

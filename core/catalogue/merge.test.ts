@@ -102,6 +102,11 @@ describe('two people who decided the same case', () => {
 
   it('alike, at different moments, have nothing to choose', () => {
     expect(mergeRecord(null, { ...decision, at: 200 }, decision)).toEqual({ value: decision, conflicts: [] });
+    // Two who close a month at once rest on seals of their own; the first one's stands.
+    const month = { id: 'mon_a', theirs: { EUR: 100 } };
+    const sealed = { ...month, seal: { hash: 'a', seq: 5, at: 1 } };
+    const later = { ...month, seal: { hash: 'b', seq: 6, at: 2 } };
+    expect(mergeRecord(null, later, sealed)).toEqual({ value: sealed, conflicts: [] });
   });
 
   it('differently, choose', () => {

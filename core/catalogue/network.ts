@@ -115,6 +115,12 @@ const postback = v.strictObject({
   fields: v.partial(v.object(v.entriesFromList(postbackFields, parameter))),
   /** The network's words for a state, in lower case, and what they mean. */
   statuses: v.record(v.pipe(v.string(), v.maxLength(60)), v.picklist(statuses)),
+  /** The sign before the decimals of amounts that are no plain decimal number, such as `12,34` or `€1.234,56`. */
+  decimal: v.exactOptional(v.picklist(['.', ','])),
+  /** The network's words for a currency, in lower case, and the code they mean. */
+  currencies: v.exactOptional(v.record(v.pipe(v.string(), v.maxLength(60)), currency)),
+  /** Transactions that differ by case only are two. */
+  caseMatters: v.exactOptional(v.literal(true)),
   /** A new amount replaces the one before, or is added to it. */
   amounts: v.picklist(['replace', 'add']),
   /** Events that come again and again under one transaction, such as renewals: each time is a conversion of its own. */
@@ -181,6 +187,13 @@ export const network = v.strictObject({
   postback,
   /** For how many days after a click its sales are credited. */
   cookieDays: v.exactOptional(v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(3650))),
+  /** When it pays what it approved of a month: so many days after the month's end, once there is so much of its currency. */
+  pays: v.exactOptional(
+    v.strictObject({
+      days: v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(730)),
+      from: v.pipe(v.number(), v.safeInteger(), v.minValue(0)),
+    }),
+  ),
   /** How its reports were read last, so that the next one needs no asking. */
   report: v.exactOptional(reportProfile),
 });

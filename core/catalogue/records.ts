@@ -115,6 +115,8 @@ const settings = v.strictObject({
   ),
   /** The server may read title, description and picture of shops' pages. */
   readPages: v.exactOptional(v.boolean()),
+  /** For how many months the server keeps requests one by one; daily counts stay. Left out, it keeps all. */
+  keepMonths: v.exactOptional(v.pipe(v.number(), v.integer(), v.minValue(6), v.maxValue(120))),
 });
 
 /** The schema of every kind of record a person edits. */

@@ -44,9 +44,9 @@ describe('a postback held against what was asked for', () => {
     }));
 
   it('asks for the meaning of a word nobody taught', () =>
-    expect(checked(`s1=${click}&st=Freigegeben`)['status']).toMatchObject({
+    expect(checked(`s1=${click}&st=Fakturiert`)['status']).toMatchObject({
       state: 'bad',
-      unknownWord: 'freigegeben',
+      unknownWord: 'fakturiert',
     }));
 
   it('says how much of a click ID is kept, and what is none of ours', () => {

@@ -107,9 +107,9 @@ describe('reading a postback', () => {
     ['click=[[ref1]]', 'click', 'did not replace'],
     ['click=%25sub1%25', 'click', 'did not replace'],
     ['amount=12,50&click=A', 'amount', 'is no amount'],
-    ['status=Wobbly&click=A', 'status', 'taken as pending'],
+    ['status=Wobbly&click=A', 'status', 'Say what it means'],
     ['at=03/04/2026&click=A', 'at', 'time of arrival'],
-    ['status=constructor&click=A', 'status', 'taken as pending'],
+    ['status=constructor&click=A', 'status', 'Say what it means'],
     ['', 'click', 'No click ID'],
   ])('%s: says what is wrong with %s and keeps the rest', (query, path, message) => {
     const { problems, event } = readPostback(came(query), profile, 'EUR');
@@ -148,6 +148,7 @@ const event = (more: Partial<ConversionEvent>): ConversionEvent => ({
   currency: 'EUR',
   txn: 'T1',
   at: 0,
+  timed: true,
   arrived: 0,
   seq: 1,
   ...more,

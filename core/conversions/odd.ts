@@ -1,7 +1,7 @@
 import { element } from '#core/catalogue';
 import type { Minor } from '#core/values';
 import { exponentOf } from '#core/values';
-import type { Conversion } from './ledger.ts';
+import type { Conversion } from './fold.ts';
 
 /** Fewest others of its kind by which an amount is known to be unusual. */
 const fewest = 3;
@@ -16,6 +16,7 @@ const median = (sorted: readonly Minor[]): Minor => element(sorted[Math.floor(so
  * of the other conversions of the same network, event and currency.
  */
 export const markOdd = (ledger: readonly Conversion[]): readonly Conversion[] => {
+  if (!ledger.some(({ whole }) => whole)) return ledger;
   const keyOf = ({ network, event, currency }: Conversion) => `${network} ${event} ${currency}`;
   const amounts = new Map<string, Minor[]>();
   for (const conversion of ledger) {

@@ -200,11 +200,13 @@ export interface FoldedRows {
  * often it occurs.
  *
  * @param recurs events of which each day is a conversion of its own
+ * @param caseMatters transactions that differ by case only are two
  */
 export const foldRows = (
   rows: readonly FileRow[],
   { orders, twins }: Pick<ReportProfile, 'orders' | 'twins'>,
   recurs: ReadonlySet<string>,
+  caseMatters = false,
 ): FoldedRows => {
   const found: ReportRow[] = [];
   const bad: BadRow[] = [];
@@ -216,13 +218,15 @@ export const foldRows = (
   // Nearly every row is alone, so lists are made only for those that are not.
   const groups = new Map<string, FileRow | FileRow[]>();
   for (const file of rows) {
-    const key = contentOf(file, recurs);
+    const content = contentOf(file, recurs);
+    const key = caseMatters ? content : content.toLowerCase();
     const before = groups.get(key);
     if (before === undefined) groups.set(key, file);
     else if (Array.isArray(before)) before.push(file);
     else groups.set(key, [before, file]);
   }
-  for (const [content, group] of groups) {
+  for (const group of groups.values()) {
+    const content = contentOf(Array.isArray(group) ? element(group[0]) : group, recurs);
     if (!Array.isArray(group)) {
       put(group.row.txn === '' ? `${content}#1` : content, group.row);
       continue;

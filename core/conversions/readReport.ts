@@ -219,6 +219,7 @@ export const readReport = (
       amount,
       currency,
       at: moment,
+      line: element(table.lines[i]),
     };
     const coupon = cell('coupon').slice(0, 80);
     if (coupon !== '') row.coupon = coupon;
@@ -228,7 +229,7 @@ export const readReport = (
   const unsure = settleTwiceHour(found, profile.zone, (row) =>
     tellsZone(cellOf(row, 'at'), cellOf(row, 'time')),
   );
-  const folded = foldRows(found, profile, recurs);
+  const folded = foldRows(found, profile, recurs, network.postback.caseMatters);
   for (const { day } of found) {
     first = Math.min(first, day);
     last = Math.max(last, day);

@@ -139,7 +139,7 @@ describe('a report', () => {
     ]).rows;
     expect(compareRows(foldReports(batch(1, first)), 'net_h', later).changed).toHaveLength(1);
     const folded = foldReports([...batch(2, later), ...batch(1, first)]);
-    expect(folded.get('net_h HM-1|sale')).toMatchObject({
+    expect(folded.get('net_h hm-1|sale')).toMatchObject({
       amount: 80_000,
       status: 'approved',
       reportedAt: 2,

@@ -1,5 +1,6 @@
 import type { ClickRow, Report, ReportRow, Status } from '#core/catalogue';
 import { present, pushTo } from '#core/catalogue';
+import { txnKey } from './txnKey.ts';
 import type { Minor } from '#core/values';
 
 /** A conversion as the network states it, over all of its reports. */
@@ -24,21 +25,31 @@ const takesBack = ({ amount }: Pick<ReportRow, 'amount'>): boolean => amount !==
 
 const none: Reported['earlier'] = [];
 
+/** By what a row is found: its network and key. */
+const rowKey = (network: string, key: string, caseMatters: (network: string) => boolean): string =>
+  `${network} ${caseMatters(network) ? key : key.toLowerCase()}`;
+
 const inOrder = (a: Report, b: Report): number => a.at - b.at || (a.id < b.id ? -1 : 1);
 
-/** Everything the reports of all networks say by now: the newest word on each row, and what was said before. */
-export const foldReports = (reports: readonly Report[]): Map<string, Reported> => {
+/**
+ * Everything the reports of all networks say by now: the newest word on each row, and what was said before. By network and key;
+ * the key is in small letters where the network does not tell transactions apart by case.
+ */
+export const foldReports = (
+  reports: readonly Report[],
+  caseMatters: (network: string) => boolean = () => false,
+): Map<string, Reported> => {
   const found = new Map<string, Reported>();
   let isPlain = true;
   for (const report of [...reports].sort(inOrder)) {
     for (const row of report.rows) {
-      const key = `${report.network} ${row.key}`;
+      const key = rowKey(report.network, row.key, caseMatters);
       const before = found.get(key);
       const { txn, click, program, event, status, amount, currency, at, coupon } = row;
       if (takesBack(row)) isPlain = false;
       found.set(key, {
         network: report.network,
-        key: row.key,
+        key: before?.key ?? row.key,
         txn,
         click,
         program,
@@ -52,24 +63,25 @@ export const foldReports = (reports: readonly Report[]): Map<string, Reported> =
         earlier: before ? [...before.earlier, before] : none,
       });
     }
-    for (const key of report.gone ?? []) {
-      const before = found.get(`${report.network} ${key}`);
-      if (before) found.set(`${report.network} ${key}`, { ...before, gone: report.at });
+    for (const gone of report.gone ?? []) {
+      const key = rowKey(report.network, gone, caseMatters);
+      const before = found.get(key);
+      if (before) found.set(key, { ...before, gone: report.at });
     }
   }
-  if (!isPlain) nameRefunds(found);
+  if (!isPlain) nameRefunds(found, caseMatters);
   return found;
 };
 
 const dayMs = 86_400_000;
-const saleOf = ({ network, txn, event }: Pick<Reported, 'network' | 'txn' | 'event'>): string =>
-  JSON.stringify([network, txn, event]);
 
 /**
  * Says of each row that takes back what it takes from. A sale that is listed no longer, while a reversed row of its day takes it
  * back, is that sale reversed.
  */
-const nameRefunds = (found: Map<string, Reported>): void => {
+const nameRefunds = (found: Map<string, Reported>, caseMatters: (network: string) => boolean): void => {
+  const saleOf = ({ network, txn, event }: Reported): string =>
+    JSON.stringify([network, txnKey(txn, caseMatters(network)), event]);
   const salesOf = new Map<string, string[]>();
   const refunds: string[] = [];
   for (const [key, row] of found)
@@ -111,16 +123,20 @@ export const goneRows = (
   known: Iterable<Reported>,
   listed: { readonly keys: ReadonlySet<string>; readonly txns: ReadonlySet<string> },
   isCovered: (at: number) => boolean,
-): string[] =>
-  [...known]
+  caseMatters = false,
+): string[] => {
+  const inCase = (key: string) => (caseMatters ? key : key.toLowerCase());
+  const keys = new Set([...listed.keys].map(inCase));
+  return [...known]
     .filter(
       ({ key, txn, at, gone }) =>
         gone === undefined &&
-        !listed.keys.has(key) &&
+        !keys.has(inCase(key)) &&
         (txn === '' || !listed.txns.has(txn.trim().toLowerCase())) &&
         isCovered(at),
     )
     .map(({ key }) => key);
+};
 
 /** The clicks networks counted, the newest word on each day and label: by `network day label`. */
 export const foldClicks = (reports: readonly Report[]): Map<string, ClickRow & { network: string }> => {
@@ -140,17 +156,18 @@ const same = (a: ReportRow, b: ReportRow): boolean =>
   a.program === b.program &&
   a.coupon === b.coupon;
 
-/** What an import would bring: rows never seen, rows that say something else than before, and rows that say the same. */
+/** What an import would bring, against what `foldReports` gave: rows never seen, rows that say something else than before, and rows that say the same. */
 export const compareRows = (
   known: ReadonlyMap<string, Reported>,
   network: string,
   rows: readonly ReportRow[],
+  caseMatters: (network: string) => boolean = () => false,
 ): { readonly fresh: ReportRow[]; readonly changed: ReportRow[]; readonly same: number } => {
   const fresh: ReportRow[] = [];
   const changed: ReportRow[] = [];
   let unchanged = 0;
   for (const row of rows) {
-    const before = known.get(`${network} ${row.key}`);
+    const before = known.get(rowKey(network, row.key, caseMatters));
     if (!before) fresh.push(row);
     else if (before.gone === undefined && same(before, row)) unchanged += 1;
     else changed.push(row);

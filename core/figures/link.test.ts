@@ -12,6 +12,7 @@ const sale = (txn: string, amount: number, currency: string, status: 'pending' |
   currency,
   txn,
   at: 0,
+  timed: true,
   arrived: 0,
   seq: 1,
 });

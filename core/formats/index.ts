@@ -17,3 +17,5 @@ export { decodeText } from './text.ts';
 export type { OpenedTable } from './openTable.ts';
 export type { AsideLine } from './findTable.ts';
 export { openTable } from './openTable.ts';
+export type { BehindWebServer, NginxOptions } from './webServers.ts';
+export { caddyfile, nginxBlocks } from './webServers.ts';

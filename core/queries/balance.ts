@@ -1,5 +1,6 @@
-import type { Bridge, Cause, ClickCause, ClickDay } from '#core/reconcile';
-import { balanceOf, daysApart, rowsOfSeq } from '#core/reconcile';
+import type { ClosedMonth } from '#core/catalogue';
+import type { Bridge, Cause, ClickCause } from '#core/reconcile';
+import { balanceOf, rowsOfSeq } from '#core/reconcile';
 import type { NetworkScope } from './clicks.ts';
 import { clickBridge } from './clicks.ts';
 import type { LedgerLine } from './conversions.ts';
@@ -17,14 +18,18 @@ export interface BridgeView<C extends string = Cause> {
   readonly reported: boolean;
 }
 
-export interface BalanceView {
+/** The three lines of a balance. */
+export interface BalanceLines {
   readonly clicks: BridgeView<ClickCause>;
   readonly conversions: BridgeView;
   readonly commission: readonly { readonly currency: string; readonly bridge: BridgeView }[];
-  /** Days whose clicks differ by more than a tenth. */
-  readonly daysApart: readonly ClickDay[];
   /** First and last day their reports cover; empty texts where none does. */
   readonly covered: { readonly from: string; readonly until: string };
+}
+
+export interface BalanceView extends BalanceLines {
+  /** Of a closed month, which is shown as it was then: when it was closed, and what it comes to now. */
+  readonly closed?: { readonly at: number; readonly now: BalanceLines };
 }
 
 const viewOf = ({ ours, theirs, pieces, unexplained }: Bridge, reported: boolean): BridgeView => ({
@@ -63,8 +68,32 @@ export const parts = (
   return { programs: list(programs), links: list(links), sources: list(sources) };
 };
 
-/** Ours, theirs and what lies between, with one network. */
+/** A balance as it was frozen, or undefined for a month closed before the whole of it was kept. */
+const frozen = ({ shown }: ClosedMonth): BalanceLines | undefined => {
+  if (!shown) return undefined;
+  const { waiting: _, ...lines } = shown;
+  // A closed month holds the causes of the program that closed it.
+  return lines as BalanceLines;
+};
+
+/** The closed month that is looked at, if it is the whole of one. */
+export const closedIn = (
+  data: Dataset,
+  { network, month, program, link, source }: NetworkScope,
+): ClosedMonth | undefined =>
+  program === undefined && link === undefined && source === undefined
+    ? data.records.months.find((one) => one.network === network && one.month === month)
+    : undefined;
+
+/** Ours, theirs and what lies between, with one network; of a closed month as it was when it was closed. */
 export const balance = (data: Dataset, scope: NetworkScope): BalanceView => {
+  const now = balanceNow(data, scope);
+  const month = closedIn(data, scope);
+  return month ? { ...(frozen(month) ?? now), closed: { at: month.at, now } } : now;
+};
+
+/** Ours, theirs and what lies between, by what is known now. */
+export const balanceNow = (data: Dataset, scope: NetworkScope): BalanceLines => {
   const { units, covered } = data.reconciled;
   const { network, month } = scope;
   const { conversions, commission } = balanceOf(units, scope);
@@ -88,32 +117,35 @@ export const balance = (data: Dataset, scope: NetworkScope): BalanceView => {
     },
     conversions: viewOf(conversions, reported),
     commission: [...commission].map(([currency, bridge]) => ({ currency, bridge: viewOf(bridge, reported) })),
-    daysApart: daysApart(clicks),
     covered: { from: stretches.map((one) => one.from).sort()[0] ?? '', until: ends.at(-1) ?? '' },
   };
 };
 
-/** The records a piece of the bridge is made of: conversions, or requests and how many more only the roll-up knows. */
+/**
+ * The records a piece of a bridge is made of: conversions, or requests and how many more only the roll-up knows.
+ *
+ * @param about whose piece it is: of `clicks`, of `conversions`, or of the commission in a currency
+ */
 export const pieceOf = (
   data: Dataset,
   scope: NetworkScope,
+  about: string,
   cause: Cause | ClickCause,
   most: number,
 ): { lines: LedgerLine[]; visits: Visit[]; rolledUp: number } => {
-  const ofClicks = clickBridge(data, scope).pieces.find((piece) => piece.cause === cause);
-  if (ofClicks) {
-    const rows = rowsOfSeq(data.journal.columns, new Set(ofClicks.records.slice(-most)));
+  if (about === 'clicks') {
+    const piece = clickBridge(data, scope).pieces.find((one) => one.cause === cause);
+    const rows = rowsOfSeq(data.journal.columns, new Set(piece?.records.slice(-most)));
     const visits = rows.reverse().map((row) => visitIn(data, row));
-    return { lines: [], visits, rolledUp: ofClicks.rolledUp };
+    return { lines: [], visits, rolledUp: piece?.rolledUp ?? 0 };
   }
   const { units } = data.reconciled;
   const { conversions, commission } = balanceOf(units, scope);
-  const ids = new Set(
-    [conversions, ...commission.values()].flatMap((bridge) => [
-      ...bridge.pieces.filter((piece) => piece.cause === cause).flatMap((piece) => piece.ids),
-      ...bridge.unexplainedIds,
-    ]),
-  );
+  const bridge = about === 'conversions' ? conversions : commission.get(about);
+  const ids = new Set([
+    ...(bridge?.pieces.find((piece) => piece.cause === cause)?.ids ?? []),
+    ...(bridge?.unexplainedIds ?? []),
+  ]);
   const lines = units
     .filter((unit) => ids.has(unit.id) && unit.cause === cause)
     .slice(0, most)

@@ -1,3 +1,4 @@
+import { addTo } from '#core/catalogue';
 import { foldClicks } from '#core/conversions';
 import type { ClickBridge, Scope } from '#core/reconcile';
 import { bridgeClicks } from '#core/reconcile';
@@ -24,7 +25,15 @@ export const clickBridge = (data: Dataset, scope: NetworkScope): ClickBridge => 
   const rows = [...foldClicks(reports).values()].filter((row) => row.network === network);
   const wholeDays = new Set(rows.flatMap((row) => (row.label === '' ? [row.day] : [])));
   const narrowed = program !== undefined || scope.link !== undefined || scope.source !== undefined;
+  const writtenOff = new Map<string, number>();
+  for (const { clicks, decision, network: whose } of data.reconciled.cases)
+    if (clicks && whose === network && decision?.kind === 'write off')
+      if (
+        narrowed ? names.has(clicks.label.toLowerCase()) : clicks.label === '' || !wholeDays.has(clicks.day)
+      )
+        addTo(writtenOff, clicks.day, clicks.theirs - clicks.ours);
   return bridgeClicks({
+    writtenOff,
     columns: data.journal.columns,
     classification: data.classification,
     rolledUp: data.rolledUp.counts,

@@ -10,15 +10,16 @@ import type {
   Report,
   Settings,
 } from '#core/catalogue';
-import type { Clicks, MatchedBooks, Reconciled, ReconcileInput } from '#core/reconcile';
-import { clicksOf, matchAll, rematch, settle, whatIsBelieved } from '#core/reconcile';
+import type { Clicks, HoldingLink, MatchedBooks, Reconciled, ReconcileInput } from '#core/reconcile';
+import { clicksOf, matchAll, rematch, settle } from '#core/reconcile';
 import type { DailyCount, JournalRecord } from '#core/visits';
+import { otherNetworksOf } from './linkNetworks.ts';
 import { Classification, defaultRules, makeIsRobot, mergeCounts, rollUp, SortedJournal } from '#core/visits';
 
 /** What of a link questions rest on. */
 export type QueriedLink = Pick<
   Link,
-  'id' | 'domain' | 'slug' | 'group' | 'network' | 'program' | 'destination' | 'coupons'
+  'id' | 'domain' | 'slug' | 'group' | 'network' | 'program' | 'destination' | 'branches' | 'coupons'
 >;
 
 /** The records of the catalogue that questions rest on. */
@@ -53,8 +54,8 @@ const matchedKinds: readonly (keyof CatalogueRecords)[] = ['networks', 'programs
 const whoseLinks = (links: readonly QueriedLink[]): string =>
   links
     .map(
-      ({ id, network = '', program = '', coupons }) =>
-        `${id} ${network} ${program} ${JSON.stringify(coupons ?? '')}`,
+      ({ id, network = '', program = '', destination, branches, coupons }) =>
+        `${id} ${network} ${program} ${JSON.stringify([destination, branches?.map((b) => b.destination), coupons])}`,
     )
     .join('\n');
 
@@ -157,7 +158,23 @@ export class Dataset {
 
   /** The clicks as matching looks them up. */
   clicks(): Clicks {
-    return clicksOf(this.#journal.columns, this.classification, this.#records.links, this.rolledUp.before);
+    return clicksOf(
+      this.#journal.columns,
+      this.classification,
+      this.#linksWithNetworks(),
+      this.rolledUp.before,
+      this.rolledUp.counts,
+    );
+  }
+
+  /** The links with every network they sent visitors to. */
+  #linksWithNetworks(): (QueriedLink & HoldingLink)[] {
+    const { links, networks, programs } = this.#records;
+    const { versions } = this.#journal;
+    return links.map((link) => {
+      const others = otherNetworksOf(link, versions.get(link.id) ?? [], networks, programs);
+      return others.length === 0 ? link : { ...link, alsoOf: others };
+    });
   }
 
   /** Counts the past anew by other rules; undefined for the usual ones. */
@@ -171,11 +188,15 @@ export class Dataset {
   /**
    * Rolls up by day the requests before a moment (milliseconds since 1970 UTC, a midnight of UTC). Clicks that a
    * conversion leads to stay, and so does the newest row, by which this journal is known.
+   *
+   * @param last the newest record that may become a count
+   * @returns the counts that came to those of before
    */
-  rollUp(before: number): void {
+  rollUp(before: number, last = Infinity): readonly DailyCount[] {
     const { zone } = this;
     const { columns } = this.#journal;
-    const matched = new Set(this.reconciled.units.map(({ match }) => match.row));
+    // The click of another network's link that a conversion names speaks for or against it too.
+    const matched = new Set(this.reconciled.units.flatMap(({ match: { row, other = -1 } }) => [row, other]));
     const zones = new Map(this.#records.networks.map((network) => [network.id, network.zone]));
     const zoneOf = new Map(
       this.#records.links.map(({ id, network }) => [id, zones.get(network ?? '') ?? zone] as const),
@@ -184,7 +205,7 @@ export class Dataset {
       columns,
       classification: this.classification,
       before,
-      stays: (row) => matched.has(row) || row === columns.rows - 1,
+      stays: (row) => matched.has(row) || row === columns.rows - 1 || columns.seq(row) > last,
       zone,
       theirZone: (link) => zoneOf.get(link) ?? zone,
     });
@@ -195,6 +216,7 @@ export class Dataset {
     };
     this.#classification = this.#newClassification();
     this.#forget();
+    return rolled.counts;
   }
 
   /** Takes records of the catalogue in the place of those of the same kinds. */
@@ -203,14 +225,12 @@ export class Dataset {
     this.#records = { ...before, ...records };
     const rests =
       matchedKinds.some((kind) => records[kind] !== undefined) ||
-      (records.links !== undefined && whoseLinks(records.links) !== whoseLinks(before.links)) ||
-      (records.decisions !== undefined &&
-        whatIsBelieved(records.decisions) !== whatIsBelieved(before.decisions));
+      (records.links !== undefined && whoseLinks(records.links) !== whoseLinks(before.links));
     if (rests) {
       this.#forget();
       return;
     }
-    // Most decisions leave what was matched as it is, and one that chooses a click changes little of it.
+    // Most decisions leave what was matched as it is, and others change little of it.
     if (records.decisions === undefined) return;
     if (this.#matched) this.#matched = rematch(this.#matched, this.#reconcileInput());
     this.#reconciled = undefined;
@@ -221,8 +241,11 @@ export class Dataset {
       columns: this.#journal.columns,
       classification: this.classification,
       rolledUpBefore: this.rolledUp.before,
+      rolledUp: this.rolledUp.counts,
+      traces: this.#journal.traces,
       postbacks: this.#journal.postbacks,
       ...this.#records,
+      links: this.#linksWithNetworks(),
     };
   }
 

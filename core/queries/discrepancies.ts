@@ -1,9 +1,7 @@
-import type { Domain } from '#core/catalogue';
-import { addressOf } from '#core/catalogue';
 import type { ReadPostback, Reported } from '#core/conversions';
 import { clickTime } from '#core/hop';
-import type { Case, CaseKind, ClaimLine, Scope, Unit } from '#core/reconcile';
-import { claimLine, groupCases, usualCookieDays } from '#core/reconcile';
+import type { Case, CaseKind, Scope, Unit } from '#core/reconcile';
+import { groupCases, usualCookieDays } from '#core/reconcile';
 import type { PostbackRecord } from '#core/visits';
 import type { Minor } from '#core/values';
 import type { Dataset } from './dataset.ts';
@@ -23,7 +21,9 @@ export interface GroupView {
 /** Everything that speaks for or against a case. */
 export interface Evidence {
   readonly one: Case;
-  readonly unit: Unit;
+  /** None for a postback that could not be read, and for clicks. */
+  readonly unit?: Unit;
+  /** The click it leads to, or names on a link of another network. */
   readonly visit?: Visit;
   readonly postbacks: readonly { readonly record: PostbackRecord; readonly read: ReadPostback }[];
   readonly reported?: Reported;
@@ -33,18 +33,22 @@ export interface Evidence {
 
 const day = 86_400_000;
 const mostCandidates = 12;
-/** Differences that are claimed even before anybody asked. */
-const claimed: ReadonlySet<CaseKind> = new Set(['not in report', 'below terms']);
 
 const unitsById = new WeakMap<readonly Unit[], ReadonlyMap<string, Unit>>();
 
-const unitById = ({ reconciled: { units } }: Dataset, id: string): Unit | undefined => {
+/** The unit of an ID. */
+export const unitById = ({ reconciled: { units } }: Dataset, id: string): Unit | undefined => {
   let byId = unitsById.get(units);
   if (!byId) unitsById.set(units, (byId = new Map(units.map((unit) => [unit.id, unit]))));
   return byId.get(id);
 };
 
-const isInScope = (data: Dataset, one: Case, { network, month, program, link, source }: Scope): boolean => {
+/** True for a case that belongs to what is looked at. */
+export const isInScope = (
+  data: Dataset,
+  one: Case,
+  { network, month, program, link, source }: Scope,
+): boolean => {
   if (network !== undefined && one.network !== network) return false;
   if (month !== undefined && one.month !== month) return false;
   if (program === undefined && link === undefined && source === undefined) return true;
@@ -68,6 +72,29 @@ export const queue = (data: Dataset, scope: Scope): GroupView[] =>
     }),
   );
 
+/** A case that waits, with what it is known by. */
+export interface QueueLine {
+  readonly one: Case;
+  readonly txn: string;
+  readonly event: string;
+  /** ID of its link; empty where none is known. */
+  readonly link: string;
+}
+
+/** Every case that waits, kind by kind in the order of the queue, dearest first. */
+export const queueLines = (data: Dataset, scope: Scope): QueueLine[] =>
+  groupCases(data.reconciled.cases.filter((one) => isInScope(data, one, scope))).flatMap(({ cases }) =>
+    cases.map((one): QueueLine => {
+      const unit = unitById(data, one.unit);
+      return {
+        one,
+        txn: unit?.conversion?.txn || (unit?.reported?.txn ?? ''),
+        event: unit?.conversion?.event ?? unit?.reported?.event ?? '',
+        link: unit?.link ?? '',
+      };
+    }),
+  );
+
 /** How many cases wait in all. */
 export const waiting = (data: Dataset): number => data.reconciled.cases.filter((one) => !one.decision).length;
 
@@ -78,9 +105,20 @@ const waitingOfKind = (data: Dataset, kind: CaseKind, scope: Scope): readonly Ca
   return group?.cases ?? [];
 };
 
-/** Cases of one kind that wait, dearest first. */
-export const casesOfKind = (data: Dataset, kind: CaseKind, scope: Scope, most: number): Case[] =>
-  waitingOfKind(data, kind, scope).slice(0, most);
+/** Cases of one kind that wait, dearest first; how many there are in all, and how many can be accepted without looking. */
+export const casesOfKind = (
+  data: Dataset,
+  kind: CaseKind,
+  scope: Scope,
+  most: number,
+): { readonly cases: Case[]; readonly total: number; readonly safe: number } => {
+  const waiting = waitingOfKind(data, kind, scope);
+  return {
+    cases: waiting.slice(0, most),
+    total: waiting.length,
+    safe: waiting.reduce((count, { proposal }) => count + (proposal.safe ? 1 : 0), 0),
+  };
+};
 
 /** Every case of a kind that can be accepted without looking. */
 export const safeCases = (data: Dataset, kind: CaseKind, scope: Scope): Case[] =>
@@ -90,9 +128,18 @@ export const safeCases = (data: Dataset, kind: CaseKind, scope: Scope): Case[] =
 export const evidence = (data: Dataset, id: string): Evidence | undefined => {
   const { cases, reads } = data.reconciled;
   const one = cases.find((found) => found.id === id);
-  const unit = one && unitById(data, one.unit);
-  if (!one || !unit) return undefined;
-  const seqs = new Set(unit.conversion?.steps.map((step) => step.seq) ?? []);
+  if (!one) return undefined;
+  const readPostbacks = (seqs: ReadonlySet<number>) =>
+    data.journal.postbacks.flatMap((record) => {
+      const read = reads.get(record.seq);
+      return read && seqs.has(record.seq) ? [{ record, read }] : [];
+    });
+  if (one.postback !== undefined)
+    return { one, postbacks: readPostbacks(new Set([one.postback])), candidates: [] };
+  if (one.clicks) return { one, postbacks: [], candidates: [] };
+  const unit = unitById(data, one.unit);
+  if (!unit) return undefined;
+  const row = unit.match.other ?? unit.match.row;
   const needsChoice = unit.match.row < 0 || unit.match.level === 'probable';
   // An ID of ours whose record is missing tells when it was clicked.
   const around = clickTime((unit.conversion?.click ?? unit.reported?.click ?? '').trim()) ?? one.at;
@@ -104,44 +151,9 @@ export const evidence = (data: Dataset, id: string): Evidence | undefined => {
   return {
     one,
     unit,
-    ...(unit.match.row >= 0 && { visit: visitIn(data, unit.match.row) }),
-    postbacks: data.journal.postbacks.flatMap((record) => {
-      const read = reads.get(record.seq);
-      return read && seqs.has(record.seq) ? [{ record, read }] : [];
-    }),
+    ...(row >= 0 && { visit: visitIn(data, row) }),
+    postbacks: readPostbacks(new Set(unit.conversion?.steps.map((step) => step.seq) ?? [])),
     ...(unit.reported && { reported: unit.reported }),
-    candidates: candidates.map((row) => visitIn(data, row)),
+    candidates: candidates.map((found) => visitIn(data, found)),
   };
-};
-
-/** What a claim to the network is about: what it was asked, and what it owes and was not asked yet. */
-export const claim = (data: Dataset, scope: Scope): ClaimLine[] => {
-  const { columns, postbacks } = data.journal;
-  const domains = new Map(data.records.domains.map((domain): [string, Domain] => [domain.id, domain]));
-  const addresses = new Map(
-    data.records.links.flatMap((link): [string, string][] => {
-      const domain = domains.get(link.domain);
-      return domain ? [[link.id, addressOf(domain, link)]] : [];
-    }),
-  );
-  const bySeq = new Map(postbacks.map((record) => [record.seq, record]));
-  return data.reconciled.cases
-    .filter(
-      (one) =>
-        isInScope(data, one, scope) && (one.decision ? one.decision.kind === 'ask' : claimed.has(one.kind)),
-    )
-    .flatMap((one) => {
-      const unit = unitById(data, one.unit);
-      if (!unit) return [];
-      const records = (unit.conversion?.steps ?? []).flatMap(({ seq }) => bySeq.get(seq) ?? []);
-      return [
-        claimLine(
-          one,
-          unit,
-          records,
-          (row) => ({ click: columns.click(row), at: columns.at(row) }),
-          (link) => addresses.get(link) ?? link,
-        ),
-      ];
-    });
 };

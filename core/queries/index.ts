@@ -1,24 +1,25 @@
 import { balance, months, parts, pieceOf } from './balance.ts';
 import { adjustments, closing } from './closing.ts';
+import { claim } from './claims.ts';
 import { heard, ledger } from './conversions.ts';
 import type { Dataset } from './dataset.ts';
-import { casesOfKind, claim, evidence, queue, safeCases, waiting } from './discrepancies.ts';
+import { casesOfKind, evidence, queue, queueLines, safeCases, waiting } from './discrepancies.ts';
 import { audits, history, step } from './history.ts';
 import { clickOfTransaction, journey, newestClick, tape, traces } from './journeys.ts';
 import { figures, recent, samples, use } from './linkFigures.ts';
-import { earnedByTag, owed } from './payments.ts';
+import { earnedByTag, overdue, owed } from './payments.ts';
 import { firedTwice, lastByOldKey, lastPostbacks, postbacksOf } from './postbacks.ts';
 
 export type { CatalogueRecords, QueriedLink, RolledUp } from './dataset.ts';
 export { Dataset } from './dataset.ts';
 export { answerAsJson } from './json.ts';
-export type { BalanceView, BridgeView } from './balance.ts';
+export type { BalanceLines, BalanceView, BridgeView } from './balance.ts';
 export type { NetworkScope } from './clicks.ts';
 export type { LedgerLine } from './conversions.ts';
-export type { Evidence, GroupView } from './discrepancies.ts';
+export type { Evidence, GroupView, QueueLine } from './discrepancies.ts';
 export type { Journey, TapeEvent } from './journeys.ts';
 export type { ConversionLine, LinkFigures, LinkUse, Samples } from './linkFigures.ts';
-export type { EarnedByTag, EarnedSum } from './payments.ts';
+export type { EarnedByTag, EarnedSum, Overdue } from './payments.ts';
 export type { PostbackReading } from './postbacks.ts';
 export type { Visit } from './visits.ts';
 
@@ -43,11 +44,13 @@ export const queries = {
   ledger,
   months,
   newestClick,
+  overdue,
   owed,
   parts,
   pieceOf,
   postbacksOf,
   queue,
+  queueLines,
   recent,
   safeCases,
   samples,

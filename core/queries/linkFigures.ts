@@ -89,7 +89,9 @@ export const figures = (data: Dataset, now: number, days: number): Map<string, L
       days: Array.from({ length: stripDays }, (_, i) =>
         place < 0 ? 0 : element(byDay[place * stripDays + i]),
       ),
-      conversions: list.filter(({ conversion }) => conversion.status !== 'reversed').length,
+      // Money that is only taken back is no conversion.
+      conversions: list.filter(({ conversion }) => conversion.status !== 'reversed' && !conversion.refundOnly)
+        .length,
       commission: commissionOf(list.map(pricedConversion)),
     });
   }

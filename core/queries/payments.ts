@@ -1,7 +1,8 @@
 import { accountTag } from '#core/link-parts';
-import type { Approved, Owed, Side } from '#core/reconcile';
-import { owedBy } from '#core/reconcile';
+import type { Approved, Owing, Side } from '#core/reconcile';
+import { approvedBy, owedBy } from '#core/reconcile';
 import type { Minor } from '#core/values';
+import { adjustments } from './closing.ts';
 import type { Dataset } from './dataset.ts';
 
 /** Money of one currency by what we heard and by what the network reports, in minor units. */
@@ -23,33 +24,52 @@ export interface EarnedByTag {
   readonly sums: readonly EarnedSum[];
 }
 
-/** Approved commission of a network by month and currency, oldest month first. */
-export const approved = (data: Dataset, network: string): Approved[] => {
-  const sums = new Map<string, Approved>();
-  for (const { network: whose, theirs } of data.reconciled.units) {
-    // What is listed no longer, or takes back from what is worth nothing, is owed by nobody.
-    if (whose !== network || !theirs?.counts) continue;
-    if (theirs.status !== 'approved' && theirs.status !== 'paid') continue;
-    const { month, currency, amount } = theirs;
-    const key = `${month} ${currency}`;
-    sums.set(key, { month, currency, minor: (sums.get(key)?.minor ?? 0) + (amount ?? 0) });
-  }
-  return [...sums.values()].sort((a, b) =>
-    a.month === b.month ? (a.currency < b.currency ? -1 : 1) : a.month < b.month ? -1 : 1,
+/** Approved commission of a network by month and currency, oldest month first; closed months as they were. */
+export const approved = (data: Dataset, network: string): Approved[] =>
+  approvedBy(
+    data.reconciled.units,
+    network,
+    data.records.months.filter((one) => one.network === network),
+    adjustments(data, network),
   );
-};
 
-/** What a network still owes by month, and what it paid ahead by currency, up to a day (`2026-11-23`). */
-export const owed = (
-  data: Dataset,
-  network: string,
-  today: string,
-): { readonly months: readonly Owed[]; readonly ahead: ReadonlyMap<string, Minor> } =>
-  owedBy(
+/** What a network still owes by month, what each payment was laid on, and what it paid ahead, up to a day (`2026-11-23`). */
+export const owed = (data: Dataset, network: string, today: string): Owing => {
+  const { pays, currency } = data.records.networks.find(({ id }) => id === network) ?? {};
+  return owedBy(
     approved(data, network),
     data.records.payments.filter((payment) => payment.network === network),
     today,
+    pays && currency !== undefined ? { terms: pays, currency } : undefined,
   );
+};
+
+/** Money that is owed beyond the day by which a network's own terms have it paid. */
+export interface Overdue {
+  readonly network: string;
+  readonly currency: string;
+  readonly minor: Minor;
+  /** Days since the oldest of it was due. */
+  readonly days: number;
+}
+
+/** What every network should have paid by its own terms and has not, the latest first. */
+export const overdue = (data: Dataset, today: string): Overdue[] =>
+  data.records.networks
+    .filter(({ pays }) => pays !== undefined)
+    .flatMap(({ id }) => {
+      const late = owed(data, id, today).months.filter((one) => one.late > 0);
+      return [...new Set(late.map(({ currency }) => currency))].map((currency): Overdue => {
+        const months = late.filter((one) => one.currency === currency);
+        return {
+          network: id,
+          currency,
+          minor: months.reduce((sum, one) => sum + one.owed, 0),
+          days: Math.max(...months.map((one) => one.late)),
+        };
+      });
+    })
+    .sort((a, b) => b.days - a.days);
 
 /** What the links of a network earned in a month, by the account tag in their destination. Dearest first. */
 export const earnedByTag = (data: Dataset, network: string, month: string): EarnedByTag[] => {
@@ -66,7 +86,7 @@ export const earnedByTag = (data: Dataset, network: string, month: string): Earn
     return found;
   };
   const byTag = new Map<string, Map<string, EarnedSum>>();
-  const add = (name: string, side: Side | undefined, whose: 'ours' | 'theirs') => {
+  const add = (name: string, side: Side | undefined, whose: 'ours' | 'theirs', isSale = false) => {
     if (!side?.counts || side.month !== month) return;
     let sums = byTag.get(name);
     if (!sums) byTag.set(name, (sums = new Map()));
@@ -75,12 +95,12 @@ export const earnedByTag = (data: Dataset, network: string, month: string): Earn
     sums.set(currency, {
       ...sum,
       [whose]: sum[whose] + (side.amount ?? 0),
-      sales: sum.sales + (whose === 'ours' ? 1 : 0),
+      sales: sum.sales + (isSale ? 1 : 0),
     });
   };
   for (const unit of data.reconciled.units) {
     if (unit.network !== network) continue;
-    if (unit.cause !== 'sent twice') add(tag(unit.link), unit.ours, 'ours');
+    if (unit.cause !== 'sent twice') add(tag(unit.link), unit.ours, 'ours', !unit.conversion?.refundOnly);
     add(tag(unit.link), unit.theirs, 'theirs');
   }
   const worth = ({ sums }: EarnedByTag) =>

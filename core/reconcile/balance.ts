@@ -40,6 +40,7 @@ export interface Balance {
 /** Every cause, in the order in which they are shown. What explains nothing is left for somebody to find out. */
 const explains = {
   'no postback': true,
+  'not read': true,
   refund: true,
   'no longer listed': true,
   'sent twice': true,
@@ -112,7 +113,8 @@ export const balanceOf = (units: readonly Unit[], scope: Scope): Balance => {
     const weHave = ours !== undefined && ours.counts && (month === undefined || ours.month === month);
     const theyHave = theirs !== undefined && theirs.counts && (month === undefined || theirs.month === month);
     if (!weHave && !theyHave) continue;
-    if (unit.reported?.refundOf === undefined) conversions.add(weHave ? 1 : 0, theyHave ? 1 : 0, cause, id);
+    const isSale = unit.reported?.refundOf === undefined && !unit.conversion?.refundOnly;
+    if (isSale) conversions.add(weHave ? 1 : 0, theyHave ? 1 : 0, cause, id);
     const our: Minor = weHave ? (ours.amount ?? 0) : 0;
     const their: Minor = theyHave ? (theirs.amount ?? 0) : 0;
     if (weHave && theyHave && ours.currency === theirs.currency)

@@ -1,22 +1,45 @@
-import type { Decision } from '#core/catalogue';
+import type { Decision, Network } from '#core/catalogue';
+import { fingerprint } from '#core/catalogue';
+import type { AskedAbout, Doubt, ReadPostback } from '#core/conversions';
+import { monthIn } from '#core/hop';
 import type { Minor, Sum } from '#core/values';
 import { exponentOf, sumByCurrency, writeAmount } from '#core/values';
+import type { PostbackRecord } from '#core/visits';
+import type { ClickDifference } from './clickCases.ts';
 import type { Cause, Flag, Unit } from './unit.ts';
 import { leadingSide, unitAt } from './unit.ts';
 
 /** What a difference waits for. */
 export type CaseKind =
+  | UnreadKind
   | 'cut short'
   | 'case changed'
   | 'placeholder not filled'
   | 'one click fits'
   | 'record missing'
+  | 'click of another network'
+  | 'too short'
   | 'not one of ours'
-  | Exclude<Cause, 'not yet reported' | 'another month' | 'written off'>
+  | Exclude<Cause, 'not yet reported' | 'another month' | 'written off' | 'not read'>
   | Flag
   | 'odd amount'
+  | 'doubtful amount'
+  | 'time ahead'
   | 'not verified'
   | 'clicks differ';
+
+/** What of a postback could not be read. */
+export type UnreadKind = 'amount not read' | 'state not read' | 'currency not read';
+
+const unreadKinds: Readonly<Record<AskedAbout, UnreadKind>> = {
+  amount: 'amount not read',
+  status: 'state not read',
+  currency: 'currency not read',
+};
+
+/** True for a case about a postback that is no conversion until it can be read. */
+export const isUnread = (kind: CaseKind): kind is UnreadKind =>
+  Object.values(unreadKinds).some((unread) => unread === kind);
 
 /** What could be done about a case, and what comes of it. */
 export interface Proposal {
@@ -26,6 +49,8 @@ export interface Proposal {
   readonly safe: boolean;
   /** What is then recorded: that it holds, or that the network was asked. */
   readonly as: 'accept' | 'ask';
+  /** What the other answer says: that it stays as it is. */
+  readonly otherwise?: string;
 }
 
 /** A difference that waits for a person. */
@@ -33,7 +58,12 @@ export interface Case {
   /** The same after every recomputing. */
   readonly id: string;
   readonly kind: CaseKind;
+  /** Empty for a postback that could not be read, and for clicks. */
   readonly unit: string;
+  /** The postback that could not be read, by its `seq`. */
+  readonly postback?: number;
+  /** The clicks that differ, of a case about them. */
+  readonly clicks?: ClickDifference;
   readonly network: string;
   /** Month it belongs to, by their word where they have one, else by ours. */
   readonly month: string;
@@ -47,6 +77,16 @@ export interface Case {
 
 /** ID of the case of a kind that a unit has. */
 export const caseId = (kind: CaseKind, unit: string): string => `${kind}|${unit}`;
+
+/** ID of the case of a reading in doubt: it names the reading, so that a later doubt of the same conversion is asked about anew. */
+export const doubtCaseId = (conversion: string, { amount, currency, status }: Doubt): string =>
+  `${caseId('doubtful amount', conversion)}|${amount} ${currency} ${status}`;
+
+/** The unit, or the conversion, that the case of an ID is about. */
+export const unitOfCase = (id: string): string => {
+  const about = id.slice(id.indexOf('|') + 1);
+  return id.startsWith('doubtful amount|') ? about.slice(0, about.lastIndexOf('|')) : about;
+};
 
 /** The newest decision on each case. */
 export const latestDecisions = (decisions: readonly Decision[]): Map<string, Decision> => {
@@ -64,16 +104,19 @@ export const chosenClicks = (decided: ReadonlyMap<string, Decision>): Map<string
   const chosen = new Map<string, string>();
   for (const [id, { kind, click }] of decided)
     if ((kind === 'choose' || kind === 'accept') && click !== undefined && click !== '')
-      chosen.set(id.slice(id.indexOf('|') + 1), click);
+      chosen.set(unitOfCase(id), click);
   return chosen;
 };
 
-/** What of the decisions changes the conversions themselves, as a text to compare. */
-export const whatIsBelieved = (decisions: readonly Decision[]): string =>
-  [...latestDecisions(decisions)]
-    .flatMap(([id, { kind }]) => (kind === 'accept' && /^(?:odd amount|not verified)\|/.test(id) ? [id] : []))
-    .sort()
-    .join('\n');
+const believed = /^(?:(?:odd|doubtful) amount|not verified|(?:amount|state|currency) not read)\|/;
+
+/** IDs of the cases whose acceptance changes the conversions themselves. */
+export const believedCases = (decisions: readonly Decision[]): Set<string> =>
+  new Set(
+    [...latestDecisions(decisions)].flatMap(([id, { kind }]) =>
+      kind === 'accept' && believed.test(id) ? [id] : [],
+    ),
+  );
 
 const safe = (does: string): Proposal => ({ does, safe: true, as: 'accept' });
 const unsafe = (does: string): Proposal => ({ does, safe: false, as: 'accept' });
@@ -97,6 +140,10 @@ const byMatch = ({ match, conversion }: Unit): Found | undefined => {
         : ['placeholder not filled', match.because, unsafe('Leave it without a click')];
     case 'missing':
       return ['record missing', match.because, unsafe('Leave it without a click')];
+    case 'another network':
+      return ['click of another network', match.because, ask('Ask the network whose it is')];
+    case 'too short':
+      return ['too short', match.because, ask('Ask for more characters')];
     case 'not ours':
       return ['not one of ours', match.because, ask('Ask the network whose it is')];
     case 'exact':
@@ -107,13 +154,13 @@ const byMatch = ({ match, conversion }: Unit): Found | undefined => {
   }
 };
 
-const byCause = ({ cause, ours, theirs, conversion, reported }: Unit): Found | undefined => {
+const byCause = ({ cause, ours, theirs, conversion, reported, heard }: Unit): Found | undefined => {
   switch (cause) {
     case 'no postback':
       return [cause, 'The report has it, but no postback came.', safe('Count it from the report')];
     case 'refund':
       // Where we heard of it too, nothing waits for anybody.
-      if (conversion || !reported) return undefined;
+      if (conversion || !reported || heard) return undefined;
       return reported.refundOf === 'sale'
         ? [cause, 'The report takes back a part of a sale, or all of it.', unsafe('Take their word')]
         : [cause, 'The report takes back money of a sale that no report lists.', ask('Ask the network')];
@@ -158,27 +205,51 @@ const byCause = ({ cause, ours, theirs, conversion, reported }: Unit): Found | u
   }
 };
 
+const unverifiedWords = {
+  sender: 'It came from an address that is not on the list of this network’s senders.',
+  signature: 'Its signature is missing or wrong.',
+  time: 'The time it was signed with is missing, or too far from when it came.',
+} as const;
+
 /** What is to be asked of the conversion itself. */
-const byConversion = ({ conversion }: Unit): Found | undefined => {
-  if (!conversion) return undefined;
-  const { unverified, odd, amount, currency } = conversion;
+const byConversion = ({ conversion, reported }: Unit): Found[] => {
+  if (!conversion) return [];
+  const { unverified, odd, doubt, amount, currency, ahead, at, refundOnly } = conversion;
   if (unverified === 'sender' || unverified === 'signature' || unverified === 'time')
-    return [
-      'not verified',
+    return [['not verified', unverifiedWords[unverified], unsafe('Count it all the same')]];
+  const found: Found[] = [];
+  if (doubt !== undefined)
+    found.push([
+      'doubtful amount',
+      doubt.because,
       {
-        sender: 'It came from an address that is not on the list of this network’s senders.',
-        signature: 'Its signature is missing or wrong.',
-        time: 'The time it was signed with is missing, or too far from when it came.',
-      }[unverified],
-      unsafe('Count it all the same'),
-    ];
+        ...unsafe(
+          doubt.status === 'reversed'
+            ? 'Take it as reversed'
+            : `Take it as ${writeAmount(doubt.amount, doubt.currency)} ${doubt.currency}`,
+        ),
+        otherwise: doubt.otherwise,
+      },
+    ]);
+  if (refundOnly && !reported)
+    found.push([
+      'refund',
+      'A postback takes back money of a sale that no postback brought.',
+      ask('Ask the network'),
+    ]);
   if (odd !== undefined)
-    return [
+    found.push([
       'odd amount',
       `${writeAmount(conversion.corrected ? odd * 10 ** exponentOf(currency) : (amount ?? 0), currency)} came without decimals, and ${writeAmount(odd, currency)} is usual here.`,
       unsafe(`Read it as ${writeAmount(odd, currency)}`),
-    ];
-  return undefined;
+    ]);
+  if (ahead !== undefined)
+    found.push([
+      'time ahead',
+      `It says ${new Date(ahead).toISOString().slice(0, 16)} UTC and came ${new Date(at).toISOString().slice(0, 16)} UTC, before that. It stands at the time it came.`,
+      unsafe('It stands when it came'),
+    ]);
+  return found;
 };
 
 const flagWords: Readonly<Record<Flag, string>> = {
@@ -191,10 +262,14 @@ const flagWords: Readonly<Record<Flag, string>> = {
 
 /** What a unit is worth: what differs, or all of it where nothing differs. */
 const worthOf = (unit: Unit, kind: CaseKind): { worth: Minor; currency: string } => {
-  const { ours, theirs, cause } = unit;
+  const { ours, theirs, cause, conversion } = unit;
   const { currency } = leadingSide(unit);
   const our = ours?.counts ? (ours.amount ?? 0) : 0;
   const their = theirs?.counts ? (theirs.amount ?? 0) : 0;
+  // Of two readings, what lies between them.
+  const doubt = kind === 'doubtful amount' ? conversion?.doubt : undefined;
+  if (doubt && doubt.currency === ours?.currency)
+    return { worth: (doubt.status === 'reversed' ? 0 : doubt.amount) - our, currency: doubt.currency };
   if (kind === 'no longer listed') return { worth: -(theirs?.amount ?? our), currency };
   if (kind === cause && kind !== 'sent twice')
     return { worth: theirs && ours ? their - our : their || our, currency };
@@ -212,18 +287,18 @@ export const casesOf = (unit: Unit): Case[] => {
   const asks = byConversion(unit);
   // A conversion that is not verified waits for that alone to be settled, unless their report has it.
   const unverified = conversion?.unverified !== undefined && !conversion.trusted && !unit.reported;
-  if (unverified) return asks ? [caseOf(unit, asks)] : [];
+  if (unverified) return asks.map((one) => caseOf(unit, one));
   if (
-    !asks &&
+    asks.length === 0 &&
     unit.cause === undefined &&
     unit.flags.length === 0 &&
     (level === 'exact' || level === 'chosen' || level === 'recurring' || level === 'coupon')
   )
     return [];
-  const found: Found[] = asks ? [asks] : [];
+  const found: Found[] = [...asks];
   // What only repeats another asks for that alone.
   const repeats = unit.cause === 'sent twice';
-  const isSale = unit.reported?.refundOf === undefined;
+  const isSale = unit.reported?.refundOf === undefined && !conversion?.refundOnly;
   const match = repeats || !isSale ? undefined : byMatch(unit);
   if (match) found.push(match);
   const cause = byCause(unit);
@@ -233,7 +308,10 @@ export const casesOf = (unit: Unit): Case[] => {
 };
 
 const caseOf = (unit: Unit, [kind, because, proposal]: Found): Case => ({
-  id: caseId(kind, unit.id),
+  id:
+    kind === 'doubtful amount' && unit.conversion?.doubt
+      ? doubtCaseId(unit.conversion.id, unit.conversion.doubt)
+      : caseId(kind, unit.id),
   kind,
   unit: unit.id,
   network: unit.network,
@@ -243,6 +321,43 @@ const caseOf = (unit: Unit, [kind, because, proposal]: Found): Case => ({
   because,
   proposal,
 });
+
+const countAll: Readonly<Record<AskedAbout, string>> = {
+  amount: 'Count it without an amount',
+  status: 'Count it as pending',
+  currency: 'Count it in the network’s currency',
+};
+
+/** By what the case of a postback is known: its network and its bytes, so that the same sent again is the same case. */
+const postbackName = ({ network, query, body }: PostbackRecord): string =>
+  `${network} ${fingerprint(`${query}\n${body ?? ''}`)}`;
+
+/** IDs of the cases of a postback that could not be read, by the field that could not. */
+export const unreadCaseIds = (record: PostbackRecord, { unread }: Pick<ReadPostback, 'unread'>): string[] =>
+  unread.map((field) => caseId(unreadKinds[field], postbackName(record)));
+
+/** The cases of a postback that could not be read: one for each field that could not. */
+export const unreadCases = (
+  record: PostbackRecord,
+  read: ReadPostback,
+  network: Pick<Network, 'zone' | 'currency'> | undefined,
+): Case[] => {
+  const { event, unread, problems } = read;
+  const isWorth = event.amount !== null && !unread.includes('currency');
+  return unread.map((field) => ({
+    id: caseId(unreadKinds[field], postbackName(record)),
+    kind: unreadKinds[field],
+    unit: '',
+    postback: record.seq,
+    network: record.network,
+    month: monthIn(network?.zone ?? 'UTC', event.at),
+    at: event.at,
+    worth: isWorth ? (event.amount ?? 0) : 0,
+    currency: isWorth ? event.currency : (network?.currency ?? 'EUR'),
+    because: `${problems.find(({ path }) => path === field)?.message ?? ''} The postback is kept and counts nothing until then.`,
+    proposal: unsafe(countAll[field]),
+  }));
+};
 
 /** Cases of one kind. */
 export interface CaseGroup {
@@ -255,7 +370,10 @@ export interface CaseGroup {
   readonly oldest: number;
 }
 
-/** Groups the cases that nobody decided yet: dearest first, by the sum of what each is worth without its sign. */
+/**
+ * Groups the cases that nobody decided yet: first what could not be read, since nobody knows what that is worth; then dearest
+ * first, by the sum of what each is worth without its sign.
+ */
 export const groupCases = (cases: readonly Case[]): CaseGroup[] => {
   const groups = new Map<CaseKind, Case[]>();
   for (const one of cases) {
@@ -280,5 +398,10 @@ export const groupCases = (cases: readonly Case[]): CaseGroup[] => {
         oldest: list.reduce((oldest, one) => Math.min(oldest, one.at), Infinity),
       };
     })
-    .sort((a, b) => size(b.cases) - size(a.cases) || (a.kind < b.kind ? -1 : 1));
+    .sort(
+      (a, b) =>
+        Number(isUnread(b.kind)) - Number(isUnread(a.kind)) ||
+        size(b.cases) - size(a.cases) ||
+        (a.kind < b.kind ? -1 : 1),
+    );
 };

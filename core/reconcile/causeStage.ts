@@ -6,24 +6,55 @@ import type { Lookup } from './lookup.ts';
 import { isUnfilled } from './match.ts';
 import type { Sides } from './priceStage.ts';
 import type { Cause, Unit } from './unit.ts';
-import { pairNames } from './unit.ts';
+import { isRefund, pairNames } from './unit.ts';
 
 const hourMs = 3_600_000;
 
+/** True where both sides come to the same once their refunds are taken off. */
+const agreesAfterRefunds = ({ ours, theirs }: Sides, reported: Reported | undefined): boolean => {
+  if (!ours || !theirs?.counts || reported?.refunded === undefined) return false;
+  const [our, their] = [ours.counts ? (ours.amount ?? 0) : 0, (theirs.amount ?? 0) + reported.refunded];
+  return our === their && ours.currency === theirs.currency;
+};
+
+/**
+ * Places of the rows that take back what a postback took back too: their sale comes to the same on both sides with that. They
+ * wait for nobody.
+ */
+export const heardRefunds = (
+  pairs: readonly ReportMatch[],
+  sides: readonly Sides[],
+  lookup: Lookup,
+): ReadonlySet<number> => {
+  const heard = new Set<number>();
+  if (!pairs.some(isRefund)) return heard;
+  const saleOf = ({ network, txn, event }: Reported) =>
+    JSON.stringify([network, lookup.txnKey(network, txn), event]);
+  const agreed = new Set<string>();
+  for (const [i, { theirs }] of pairs.entries()) {
+    const both = sides[i];
+    if (theirs && both && agreesAfterRefunds(both, theirs)) agreed.add(saleOf(theirs));
+  }
+  for (const [i, { theirs }] of pairs.entries())
+    if (theirs?.refundOf === 'sale' && agreed.has(saleOf(theirs))) heard.add(i);
+  return heard;
+};
+
 const causeOf = (
-  { ours, theirs }: Sides,
+  both: Sides,
   reported: Reported | undefined,
   network: string,
   lookup: Lookup,
 ): Cause | undefined => {
-  if (reported?.refundOf !== undefined) return theirs?.counts ? 'refund' : undefined;
+  const { ours, theirs } = both;
+  if (reported?.refundOf !== undefined && !ours) return theirs?.counts ? 'refund' : undefined;
   if (reported?.gone !== undefined) return ours?.counts === false ? undefined : 'no longer listed';
-  // Both sides come to the same once their refunds are taken off.
-  if (ours && theirs?.counts && reported?.refunded !== undefined) {
-    const [our, their] = [ours.counts ? (ours.amount ?? 0) : 0, (theirs.amount ?? 0) + reported.refunded];
-    if (our === their && ours.currency === theirs.currency) return 'refund';
+  if (agreesAfterRefunds(both, reported)) return 'refund';
+  if (!ours) {
+    if (!theirs) return undefined;
+    const isUnread = reported && lookup.isUnread(network, reported.txn, reported.click);
+    return isUnread ? 'not read' : 'no postback';
   }
-  if (!ours) return theirs ? 'no postback' : undefined;
   if (!theirs)
     return lookup.covers(network, dayIn(lookup.zone(network), ours.at))
       ? 'not in report'
@@ -60,14 +91,19 @@ export const nameCauses = (
  * another with one, within an hour. The ledger cannot know them for the same, since their identities differ.
  */
 export const nameRepeats = (units: readonly Unit[]): Unit[] => {
-  const withTransaction = new Map<string, Unit[]>();
   const keyOf = (network: string, click: string, event: string) =>
     `${network} ${click.trim().toUpperCase()} ${event}`;
+  /** Clicks of which a postback without a transaction came that no row lists. */
+  const asked = new Set<string>();
+  for (const { network, conversion, reported } of units)
+    if (conversion?.txn === '' && !reported) asked.add(keyOf(network, conversion.click, conversion.event));
+  if (asked.size === 0) return [...units];
+  const withTransaction = new Map<string, Unit[]>();
   for (const unit of units) {
     const { network, conversion } = unit;
     if (!conversion || conversion.txn === '' || isUnfilled(conversion.click)) continue;
     const key = keyOf(network, conversion.click, conversion.event);
-    pushTo(withTransaction, key, unit);
+    if (asked.has(key)) pushTo(withTransaction, key, unit);
   }
   return units.map((unit): Unit => {
     const { network, conversion, reported } = unit;

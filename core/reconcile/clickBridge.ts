@@ -3,6 +3,7 @@ import { addTo, element, pushTo } from '#core/catalogue';
 import { calendarDay, dayName, dayNumber } from '#core/hop';
 import type { VisitColumns, Classification, DailyCount, LostRecord, TraceRecord } from '#core/visits';
 import { outcomes, segmentRows } from '#core/visits';
+import { isApart } from './clickCases.ts';
 
 /** What stands between our requests and the clicks they count. */
 export const clickCauses = [
@@ -16,6 +17,7 @@ export const clickCauses = [
   'day boundary, theirs',
   'traces',
   'not yet reported',
+  'written off',
 ] as const;
 export type ClickCause = (typeof clickCauses)[number];
 
@@ -73,6 +75,8 @@ export interface ClickBridgeInput {
   /** Zone of our own days, and of theirs. */
   readonly zone: string;
   readonly theirZone: string;
+  /** What of the difference of a day a person wrote off, by the day in the network's zone. */
+  readonly writtenOff?: ReadonlyMap<string, number>;
   /** `2026-10`; all that both sides have where it is left out. */
   readonly month?: string | undefined;
 }
@@ -176,12 +180,22 @@ export const bridgeClicks = (input: ClickBridgeInput): ClickBridge => {
     addTo(comparable, day);
   }
   const adds: ReadonlySet<ClickCause> = new Set(['day boundary, theirs', 'traces']);
-  const pieces = clickCauses.flatMap((cause) => {
+  const pieces: ClickBridge['pieces'][number][] = clickCauses.flatMap((cause) => {
     const list = records.get(cause) ?? [];
     const more = rolledUp.get(cause) ?? 0;
     const value = adds.has(cause) ? list.length + more : -list.length - more;
     return value === 0 ? [] : [{ cause, value, records: Uint32Array.from(list), rolledUp: more }];
   });
+  const writtenOff = [...(input.writtenOff ?? [])].filter(
+    ([day, value]) => value !== 0 && within(dayNumber(day)),
+  );
+  if (writtenOff.length > 0)
+    pieces.push({
+      cause: 'written off',
+      value: writtenOff.reduce((sum, [, value]) => sum + value, 0),
+      records: new Uint32Array(),
+      rolledUp: writtenOff.reduce((sum, [, value]) => sum + Math.abs(value), 0),
+    });
   const total = [...theirs.values()].reduce((sum, count) => sum + count, 0);
   return {
     ours,
@@ -208,17 +222,6 @@ export const rowsOfSeq = (columns: VisitColumns, wanted: ReadonlySet<number>): n
   return rows;
 };
 
-/** What a difference of clicks has to exceed to be worth a conversation (standard terms of the trade, from memory). */
-export const worthTalking = 0.1;
-/** Fewer clicks than this on a day say nothing by their share. */
-const fewestClicks = 20;
-
 /** Days on which theirs differs from ours by more than a tenth. */
 export const daysApart = (bridge: Pick<ClickBridge, 'days' | 'reported'>): ClickDay[] =>
-  bridge.reported
-    ? bridge.days.filter(
-        ({ comparable, theirs }) =>
-          Math.max(comparable, theirs) >= fewestClicks &&
-          Math.abs(theirs - comparable) > worthTalking * Math.max(comparable, theirs),
-      )
-    : [];
+  bridge.reported ? bridge.days.filter(({ comparable, theirs }) => isApart(comparable, theirs)) : [];

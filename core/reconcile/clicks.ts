@@ -1,24 +1,30 @@
-import type { Link } from '#core/catalogue';
 import { element } from '#core/catalogue';
-import type { VisitColumns, Classification } from '#core/visits';
+import { dayNumber } from '#core/hop';
+import type { VisitColumns, Classification, DailyCount } from '#core/visits';
 import { segmentRows } from '#core/visits';
+import type { HoldingLink } from './lookup.ts';
 import type { Clicks } from './matchStage.ts';
+
+const dayMs = 86_400_000;
 
 /**
  * The clicks of a journal, held as columns, as reconciling asks for them.
  *
  * @param rolledUpBefore requests before this moment are rolled up, but for those that stayed
+ * @param rolledUp the daily counts of those that did not
  */
 export const clicksOf = (
   columns: VisitColumns,
   classification: Classification,
-  links: readonly Pick<Link, 'id' | 'network' | 'program'>[],
+  links: readonly HoldingLink[],
   rolledUpBefore = -Infinity,
+  rolledUp: readonly DailyCount[] = [],
 ): Clicks => {
   const byId = new Map(links.map((link) => [link.id, link]));
   const { texts } = columns.dictionaries.link;
   const networks = texts.map((id) => byId.get(id)?.network ?? '');
   const programs = texts.map((id) => byId.get(id)?.program ?? '');
+  const others = texts.map((id) => byId.get(id)?.alsoOf ?? []);
   const place = (row: number) => element(columns.segmentOf(row).link[row % segmentRows]);
   const first = columns.rows > 0 ? columns.at(0) : Infinity;
   const last = columns.rows > 0 ? columns.at(columns.rows - 1) : -Infinity;
@@ -41,10 +47,30 @@ export const clicksOf = (
     return lists;
   };
 
+  /** Days of which counted clicks are rolled up, by program and by network; made when first asked for. */
+  let rolledUpDays: Map<string, Set<number>> | undefined;
+  const daysRolledUp = () => {
+    if (rolledUpDays) return rolledUpDays;
+    rolledUpDays = new Map();
+    for (const { link, day, outcome } of rolledUp) {
+      const { network = '', program = '' } = byId.get(link) ?? {};
+      if (network === '' || outcome !== 'counted') continue;
+      for (const key of [network, `${network} ${program}`]) {
+        const days = rolledUpDays.get(key) ?? new Set();
+        rolledUpDays.set(key, days.add(dayNumber(day)));
+      }
+    }
+    return rolledUpDays;
+  };
+
   return {
     beginningWith: (text) => columns.beginningWith(text),
     click: (row) => columns.click(row),
     networkOf: (row) => element(networks[place(row)]),
+    isOf: (row, network) => {
+      const link = place(row);
+      return element(networks[link]) === network || element(others[link]).includes(network);
+    },
     programOf: (row) => element(programs[place(row)]),
     covers: (at) => at >= first && at <= last,
     isRolledUp: (at) => at < rolledUpBefore,
@@ -52,6 +78,14 @@ export const clicksOf = (
     link: (row) => columns.text('link', row),
     source: (row) => columns.text('source', row),
     outcome: (row) => classification.outcome(row),
+    someRolledUp: (network, program, from, until) => {
+      const days = daysRolledUp().get(program === '' ? network : `${network} ${program}`);
+      if (!days) return false;
+      // A day of ours begins and ends elsewhere than one of UTC.
+      for (let day = Math.floor(from / dayMs) - 1; day <= Math.floor(until / dayMs) + 1; day++)
+        if (days.has(day)) return true;
+      return false;
+    },
     between: (network, program, from, until, most) => {
       const list = listed().get(program === '' ? network : `${network} ${program}`) ?? [];
       let [low, high] = [0, list.length];

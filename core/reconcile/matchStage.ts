@@ -16,6 +16,8 @@ export interface Clicks extends ClickIndex {
   programOf(row: number): string;
   /** Counted clicks on links of a program, or of a whole network, in a stretch of time; at most so many. */
   between(network: string, program: string, from: number, until: number, most: number): number[];
+  /** True where some of these are kept as daily counts only, so that nobody can say which they were. */
+  someRolledUp(network: string, program: string, from: number, until: number): boolean;
 }
 
 /** The first conversion of a transaction that has a click. */
@@ -87,7 +89,8 @@ const matchPair = (
   const at = pairAt(pair);
   const near = clicks.between(network, program, at - cookieDays * dayMs, at, 2);
   const [only] = near;
-  return near.length === 1 && only !== undefined
+  const isOnly = near.length === 1 && !clicks.someRolledUp(network, program, at - cookieDays * dayMs, at);
+  return isOnly && only !== undefined
     ? {
         level: 'probable',
         row: only,
@@ -115,20 +118,23 @@ export const matchPairs = (
   lookup: Lookup,
   chosen: ReadonlyMap<string, string>,
 ): PairMatch[] => {
-  const firstOf = new Map<string, First>();
+  /** By network and transaction. */
+  const firstOf = new Map<string, Map<string, First>>();
   return pairs.map((pair): PairMatch => {
     const id = unitId(pair);
     const { network, txn, event } = pairNames(pair);
     const named = pair.theirs ? lookup.programNamed(network, pair.theirs.program) : '';
-    const transaction = `${network} ${txn}`;
-    const first = txn === '' ? undefined : firstOf.get(transaction);
+    let firsts = firstOf.get(network);
+    if (!firsts) firstOf.set(network, (firsts = new Map()));
+    const transaction = txn === '' ? '' : lookup.txnKey(network, txn);
+    const first = txn === '' ? undefined : firsts.get(transaction);
     const holder = lookup.holderOf(network, pair.theirs?.coupon ?? '');
     const match =
       chosenMatch(chosen.get(id), clicks) ??
       matchPair(pair, clicks, named, lookup.cookieDays(network), first, holder);
     const { row } = match;
     const certain = row >= 0 && match.level !== 'probable';
-    if (certain && txn !== '' && !first) firstOf.set(transaction, { row, event, at: pairAt(pair) });
+    if (certain && txn !== '' && !first) firsts.set(transaction, { row, event, at: pairAt(pair) });
     const held = match.level === 'coupon' ? holder : undefined;
     return {
       id,

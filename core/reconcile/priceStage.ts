@@ -56,7 +56,7 @@ export const priceSides = (
     const program = lookup.program(programId);
     if (!program?.terms) return heard;
     const tier = `${programId} ${month}`;
-    const nth = (counted.get(tier) ?? 0) + (counts ? 1 : 0);
+    const nth = (counted.get(tier) ?? 0) + (counts && !conversion.refundOnly ? 1 : 0);
     counted.set(tier, nth);
     const terms = amount === null ? termsOn(program, event, dayIn(zone, at)) : undefined;
     const price = terms && priceOf(terms, Math.max(1, nth));

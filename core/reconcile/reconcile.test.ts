@@ -10,6 +10,7 @@ import { classified } from '../visits/testing/classified.ts';
 import type { ReconcileInput, Unit } from './index.ts';
 import { balanceOf, groupCases, matchAll, ledgerOf, rematch, reconcile, settle } from './index.ts';
 import { hopRecord, postbackRecord } from '../visits/testing/records.ts';
+import { tieredProgram } from './testing/books.ts';
 
 const start = Date.UTC(2026, 8, 28);
 const hour = 3_600_000;
@@ -29,29 +30,11 @@ const links = [
   { id: 'lnk_a2', network: 'net_a', program: 'prg_2' },
   { id: 'lnk_b1', network: 'net_b', program: 'prg_3' },
 ];
-const programs = links.map(({ program, network: of }): Program => ({
-  id: program,
-  network: of,
-  name: program,
-  code: program,
-  hosts: [],
-  state: 'joined',
-  // What it pays depends on how many came before in the month.
-  ...(program === 'prg_1' && {
-    terms: [
-      {
-        kind: 'tiers',
-        from: '2026-01-01',
-        event: '',
-        currency: 'EUR',
-        steps: [
-          { from: 1, amount: 200 },
-          { from: 2, amount: 300 },
-        ],
-      },
-    ],
-  }),
-}));
+const programs = links.map(({ program, network: of }): Program => {
+  // What the first of them pays depends on how many came before in the month.
+  const { terms, ...plain } = tieredProgram(of, 2, program);
+  return program === 'prg_1' && terms ? { ...plain, terms } : plain;
+});
 
 interface World {
   readonly journal: readonly JournalRecord[];
@@ -196,18 +179,26 @@ const plainMatch = (
 ): [level: string, hop: HopRecord | undefined] => {
   const text = click.trim();
   if (text === '' || /^\{.*\}$/.test(text)) return ['unfilled', undefined];
-  for (const hop of hops) if (hop.click === click) return ['exact', hop];
-  for (const hop of hops) if (hop.click === text.toUpperCase()) return ['folded', hop];
+  const networkOf = (hop: HopRecord) => links.find((link) => link.id === hop.link)?.network;
+  const isOf = (hop: HopRecord) => networkOf(hop) === of;
+  // A whole ID on a link that belongs to no network may be anybody's.
+  const mayBe = (hop: HopRecord) => isOf(hop) || networkOf(hop) === undefined;
+  for (const hop of hops) if (hop.click === click && mayBe(hop)) return ['exact', hop];
+  for (const hop of hops) if (hop.click === text.toUpperCase() && mayBe(hop)) return ['folded', hop];
+  if (hops.some((hop) => hop.click === text.toUpperCase())) return ['another network', undefined];
   if (text.length >= 12 && text.length < 26) {
-    const begin = hops.filter(
-      (hop) =>
-        hop.click.startsWith(text.toUpperCase()) &&
-        links.some((link) => link.id === hop.link && link.network === of),
-    );
-    if (begin.length === 1) return ['prefix', begin[0]];
+    const begin = hops.filter((hop) => hop.click.startsWith(text.toUpperCase()));
+    const own = begin.filter(isOf);
+    if (own.length === 1) return ['prefix', own[0]];
+    const [only, ...more] = begin;
+    if (only && more.length === 0 && !mayBe(only)) return ['another network', undefined];
   }
   return [/^[0-9A-Z]{12,26}$/i.test(text) && !text.includes('-') ? 'known form' : 'not ours', undefined];
 };
+
+/** One is the other cut short, but for fewer than twelve characters. */
+const sameClick = (a: string, b: string): boolean =>
+  a === b || (Math.min(a.length, b.length) >= 12 && (a.startsWith(b) || b.startsWith(a)));
 
 const plainJoin = (
   ledger: readonly Conversion[],
@@ -232,10 +223,10 @@ const plainJoin = (
         .filter(
           (r) =>
             n < 2 ||
-            (c.txn === '' &&
+            ((c.txn === '' || r.txn === '') &&
               c.click !== '' &&
               r.event === c.event &&
-              r.click.trim().toUpperCase().slice(0, 20) === c.click.trim().toUpperCase().slice(0, 20)),
+              sameClick(r.click.trim().toUpperCase(), c.click.trim().toUpperCase())),
         )
         .sort((a, b) => (n < 2 ? 0 : a.at - b.at));
       const [row] = alike;
@@ -269,7 +260,16 @@ describe('reconciling', () => {
                 'row',
                 fromRow.click,
               ]);
-            else expect(['unfilled', 'probable', 'missing', 'not ours']).toContain(unit?.match.level);
+            else if (level === 'another network') expect(unit?.match.level).toBe(level);
+            else
+              expect([
+                'unfilled',
+                'probable',
+                'missing',
+                'not ours',
+                'too short',
+                'another network',
+              ]).toContain(unit?.match.level);
             // A network that sends its placeholder is told apart from one that sends nothing.
             if (unit?.match.level === 'unfilled')
               expect(unit.match.because.startsWith('{k1} arrived as it stands')).toBe(
@@ -420,7 +420,7 @@ describe('a decision', () => {
             // Now and then one is undone.
             if (round === 2) decisions.pop();
             else decisions.push(decide(`cut short|${id}`, 'choose', { click, at: n + 1, id: `dec_${n}` }));
-            joined = rematch(joined, { ...books, decisions });
+            joined = rematch(joined, { ...books, decisions }) ?? matchAll({ ...books, decisions });
           }
           const whole = reconcile({ ...books, decisions });
           const byId = <T extends { readonly id: string }>(list: readonly T[]) =>

@@ -1,12 +1,22 @@
 import type { Decision, Network, Program, Report } from '#core/catalogue';
-import type { Conversion, ReadPostback } from '#core/conversions';
-import { foldReports, makeLedger, markOdd, readPostback } from '#core/conversions';
-import type { VisitColumns, Classification, PostbackRecord } from '#core/visits';
+import type { Conversion, ConversionEvent, ReadPostback, Reported } from '#core/conversions';
+import { foldClicks, foldReports, makeLedger, markOdd, readPostback, txnKey } from '#core/conversions';
+import type { Classification, DailyCount, PostbackRecord, TraceRecord, VisitColumns } from '#core/visits';
+import { clickCases } from './clickCases.ts';
 import type { Case, CaseKind } from './cases.ts';
-import { caseId, casesOf, chosenClicks, latestDecisions } from './cases.ts';
+import {
+  believedCases,
+  caseId,
+  casesOf,
+  chosenClicks,
+  doubtCaseId,
+  latestDecisions,
+  unreadCaseIds,
+  unreadCases,
+} from './cases.ts';
 import { clicksOf } from './clicks.ts';
 import { joinReports } from './join.ts';
-import type { Covered, HoldingLink } from './lookup.ts';
+import type { Covered, HoldingLink, UnreadName } from './lookup.ts';
 import type { Clicks } from './matchStage.ts';
 import type { Unit } from './unit.ts';
 import { makeUnits } from './units.ts';
@@ -17,6 +27,9 @@ export interface ReconcileInput {
   readonly classification: Classification;
   /** Requests before this moment are kept as sums; milliseconds since 1970 UTC. */
   readonly rolledUpBefore?: number;
+  /** Requests of which only the daily roll-up is kept. */
+  readonly rolledUp?: readonly DailyCount[];
+  readonly traces?: readonly TraceRecord[];
   readonly postbacks: readonly PostbackRecord[];
   readonly networks: readonly Network[];
   readonly programs: readonly Program[];
@@ -35,24 +48,30 @@ export interface Reconciled {
 }
 
 /**
- * Applies what people decided of conversions themselves: that one that is not verified counts, and that an odd amount is
- * to be read as a hundredth of what came.
+ * Applies what people decided of a conversion itself: that one that is not verified counts, that an odd amount is to be
+ * read as a hundredth of what came, and which of two readings holds.
  */
-const believe = (ledger: readonly Conversion[], decisions: readonly Decision[]): Conversion[] => {
-  const accepted = new Set(
-    [...latestDecisions(decisions)].flatMap(([id, { kind }]) => (kind === 'accept' ? [id] : [])),
-  );
-  const odd = markOdd(ledger.filter(({ unverified }) => unverified === undefined));
-  const marked = [...odd, ...ledger.filter(({ unverified }) => unverified !== undefined)];
-  return marked.map((conversion): Conversion => {
-    const { id, unverified, odd: meant } = conversion;
-    if (unverified !== undefined && accepted.has(caseId('not verified', id)))
-      return { ...conversion, trusted: true };
-    if (meant !== undefined && accepted.has(caseId('odd amount', id)))
-      return { ...conversion, amount: meant, corrected: true };
-    return conversion;
-  });
+export const believe = (conversion: Conversion, accepted: ReadonlySet<string>): Conversion => {
+  const { id, unverified, odd: meant, doubt } = conversion;
+  if (doubt !== undefined && accepted.has(doubtCaseId(id, doubt))) {
+    const { amount, currency, status } = doubt;
+    return { ...conversion, amount, currency, status, corrected: true };
+  }
+  if (unverified !== undefined && accepted.has(caseId('not verified', id)))
+    return { ...conversion, trusted: true };
+  if (meant !== undefined && accepted.has(caseId('odd amount', id)))
+    return { ...conversion, amount: meant, corrected: true };
+  return conversion;
 };
+
+/** Marks odd amounts; what is not verified neither is odd nor says what is usual. */
+const markVerified = (ledger: readonly Conversion[]): readonly Conversion[] =>
+  ledger.some(({ unverified }) => unverified !== undefined)
+    ? [
+        ...markOdd(ledger.filter(({ unverified }) => unverified === undefined)),
+        ...ledger.filter(({ unverified }) => unverified !== undefined),
+      ]
+    : markOdd(ledger);
 
 /**
  * Gives a postback whose signature came before the time of that first one: what is signed is the same, so it says nothing
@@ -70,27 +89,104 @@ const asFirstSigned = (
   return first === undefined ? read : { ...read, event: { ...read.event, at: first } };
 };
 
+/** How a postback was read last, by what its network was taught then: a record never changes, and teaching is rare. */
+const lastReads = new WeakMap<
+  PostbackRecord,
+  { readonly network: Network | undefined; readonly read: ReadPostback }
+>();
+
+const readOnce = (record: PostbackRecord, network: Network | undefined): ReadPostback => {
+  const last = lastReads.get(record);
+  if (last && last.network === network) return last.read;
+  const profile = network?.postback ?? { fields: {}, statuses: {} };
+  const read = readPostback(record, profile, network?.currency ?? 'EUR');
+  lastReads.set(record, { network, read });
+  return read;
+};
+
+/** IDs of the cases whose proposal a person accepted. */
+const acceptedCases = (decisions: readonly Decision[]): Set<string> =>
+  new Set([...latestDecisions(decisions)].flatMap(([id, { kind }]) => (kind === 'accept' ? [id] : [])));
+
+/** The postbacks of a journal as they were read and folded. */
+export interface ReadLedger {
+  readonly ledger: Conversion[];
+  /** How each postback was read, by its `seq`. */
+  readonly reads: Map<number, ReadPostback>;
+  /** Those that could not be read, and that nobody said to count all the same: they are no conversions yet. */
+  readonly unread: readonly PostbackRecord[];
+  /** Conversions of which a person can say how they are to be taken, as they were heard, by their ID. */
+  readonly open: ReadonlyMap<string, Conversion>;
+}
+
 /** Folds the postbacks of a journal into a ledger, and gives how each was read. */
 export const ledgerOf = (
   postbacks: readonly PostbackRecord[],
   networks: readonly Network[],
   decisions: readonly Decision[] = [],
-): { ledger: Conversion[]; reads: Map<number, ReadPostback> } => {
+): ReadLedger => {
   const byId = new Map(networks.map((network) => [network.id, network]));
+  const accepted = acceptedCases(decisions);
   const reads = new Map<number, ReadPostback>();
+  const unread: PostbackRecord[] = [];
+  const events: ConversionEvent[] = [];
   const firsts = new Map<string, number>();
   for (const record of postbacks) {
     if (record.sample) continue;
-    const network = byId.get(record.network);
-    const profile = network?.postback ?? { fields: {}, statuses: {} };
-    const read = readPostback(record, profile, network?.currency ?? 'EUR');
-    reads.set(record.seq, asFirstSigned(read, record, firsts));
+    const read = asFirstSigned(readOnce(record, byId.get(record.network)), record, firsts);
+    reads.set(record.seq, read);
+    if (read.unread.length === 0 || unreadCaseIds(record, read).every((id) => accepted.has(id)))
+      events.push(read.event);
+    else unread.push(record);
   }
-  const ledger = makeLedger(
-    [...reads.values()].map((read) => read.event),
-    (id) => byId.get(id)?.postback ?? { amounts: 'replace' },
-  );
-  return { ledger: believe(ledger, decisions), reads };
+  const heard = markVerified(makeLedger(events, (id) => byId.get(id)?.postback ?? { amounts: 'replace' }));
+  const open = new Map<string, Conversion>();
+  for (const one of heard) if ((one.unverified ?? one.odd ?? one.doubt) !== undefined) open.set(one.id, one);
+  return {
+    ledger: heard.map((one) => (open.has(one.id) ? believe(one, accepted) : one)),
+    reads,
+    unread,
+    open,
+  };
+};
+
+/** Every case there is: of the units, and of the postbacks that could not be read and may be the network's. */
+const allCases = (
+  units: readonly Unit[],
+  { reads }: Pick<ReadLedger, 'reads'>,
+  { postbacks, networks }: Pick<ReconcileInput, 'postbacks' | 'networks'>,
+): Case[] => {
+  const byId = new Map(networks.map((network) => [network.id, network]));
+  const cases: Case[] = [];
+  const unreadIds = new Set<string>();
+  for (const record of postbacks) {
+    const read = reads.get(record.seq);
+    // What a page of one's own reported counts nothing anyway.
+    if (!read || read.unread.length === 0 || record.unverified === 'pixel') continue;
+    // The same sent again waits for the same answer.
+    for (const one of unreadCases(record, read, byId.get(record.network)))
+      if (!unreadIds.has(one.id)) {
+        unreadIds.add(one.id);
+        cases.push(one);
+      }
+  }
+  for (const unit of units) for (const one of casesOf(unit)) cases.push(one);
+  return cases;
+};
+
+/** What reports came to last: they are the same list until one is brought in. */
+const lastFolded = new WeakMap<
+  readonly Report[],
+  { readonly telling: string; readonly rows: ReadonlyMap<string, Reported> }
+>();
+
+const foldOnce = (reports: readonly Report[], telling: ReadonlySet<string>): Iterable<Reported> => {
+  const names = [...telling].sort().join();
+  const last = lastFolded.get(reports);
+  if (last?.telling === names) return last.rows.values();
+  const rows = foldReports(reports, (network) => telling.has(network));
+  lastFolded.set(reports, { telling: names, rows });
+  return rows.values();
 };
 
 /** The days that reports of conversions cover. */
@@ -106,6 +202,12 @@ export interface MatchedBooks extends Reconciled {
   /** The clicks people chose, by the ID of the unit they were chosen for. */
   readonly chosen: ReadonlyMap<string, string>;
   readonly clicks: Clicks;
+  /** Postbacks that could not be read. */
+  readonly unread: readonly UnreadName[];
+  /** Conversions of which a person can say how they are to be taken, as they were heard, by their ID. */
+  readonly open: ReadonlyMap<string, Conversion>;
+  /** What people said of them and of what could not be read: IDs of accepted cases. */
+  readonly believed: ReadonlySet<string>;
 }
 
 /**
@@ -113,20 +215,47 @@ export interface MatchedBooks extends Reconciled {
  * of `whatIsBelieved`.
  */
 export const matchAll = (books: ReconcileInput): MatchedBooks => {
-  const { ledger, reads } = ledgerOf(books.postbacks, books.networks, books.decisions);
+  const telling = new Set(books.networks.flatMap(({ id, postback }) => (postback.caseMatters ? [id] : [])));
+  const caseMatters = (network: string) => telling.has(network);
+  const read = ledgerOf(books.postbacks, books.networks, books.decisions);
+  const { ledger, reads } = read;
+  const unread = read.unread.flatMap(({ seq }) => reads.get(seq)?.event ?? []);
   const covered = coveredBy(books.reports);
   const chosen = chosenClicks(latestDecisions(books.decisions));
-  const clicks = clicksOf(books.columns, books.classification, books.links, books.rolledUpBefore);
+  const clicks = clicksOf(
+    books.columns,
+    books.classification,
+    books.links,
+    books.rolledUpBefore,
+    books.rolledUp,
+  );
   const units = makeUnits({
-    pairs: joinReports(ledger, foldReports(books.reports).values()),
+    pairs: joinReports(ledger, foldOnce(books.reports, telling), (network, txn) =>
+      txnKey(txn, caseMatters(network)),
+    ),
     clicks,
     networks: books.networks,
     programs: books.programs,
     covered,
     links: books.links,
     chosen,
+    unread,
   });
-  return { ledger, reads, units, covered, chosen, clicks, cases: units.flatMap((unit) => casesOf(unit)) };
+  return {
+    ledger,
+    reads,
+    units,
+    covered,
+    chosen,
+    clicks,
+    unread,
+    open: read.open,
+    believed: believedCases(books.decisions),
+    cases: [
+      ...clickCases({ ...books, reported: foldClicks(books.reports).values() }),
+      ...allCases(units, read, books),
+    ],
+  };
 };
 
 /** Applies what people decided to what was matched: the short part, done anew after each decision. One pass. */

@@ -114,6 +114,6 @@ describe('commission that recurs', () => {
     const figures = closingOf(units, 'net_a', '2026-07');
     expect(figures.rows).toHaveLength(2);
     const closed = { ...figures, id: 'mon_1', at: start + 90 * day, checksum: '0'.repeat(64) };
-    expect(adjustmentsOf(closed, units, () => '2026-09')).toEqual([]);
+    expect(adjustmentsOf([closed], units, () => '2026-09')).toEqual([]);
   });
 });

@@ -1,23 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { knownNetworks } from '#core/link-parts';
-import type { Network, Report, ReportRow } from '#core/catalogue';
+import type { Report, ReportRow } from '#core/catalogue';
 import { compareRows, foldReports, goneRows } from '#core/conversions';
 import type { PostbackRecord } from '#core/visits';
 import { octoberReport as report, reportRow as row } from '../conversions/testing/rows.ts';
 import { classified } from '../visits/testing/classified.ts';
 import { postbackRecord } from '../visits/testing/records.ts';
 import { balanceOf, reconcile } from './index.ts';
+import { plainNetwork } from './testing/books.ts';
 
-const [known] = knownNetworks;
-if (!known) throw new Error('networks ship');
-const network: Network = {
-  ...known,
-  id: 'net_h',
-  zone: 'UTC',
-  currency: 'EUR',
-  postback: { ...known.postback, fields: {}, key: 'k'.repeat(24), pixelKey: 'p'.repeat(24) },
-};
+const network = plainNetwork('net_h');
 const at = (day: string) => Date.parse(`${day}T12:00:00Z`);
 const heard = (seq: number, txn: string, day: string, amount: string, status = 'approved'): PostbackRecord =>
   postbackRecord({

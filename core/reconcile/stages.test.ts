@@ -24,6 +24,7 @@ const clicks: Clicks = {
   },
   click: (row) => ids[row] ?? '',
   networkOf: () => 'net_h',
+  isOf: () => true,
   covers: () => true,
   isRolledUp: () => false,
   at: () => noon - day,
@@ -32,6 +33,7 @@ const clicks: Clicks = {
   outcome: (row) => outcomes[row] ?? 'counted',
   programOf: (row) => ['prg_kit', 'prg_chart'][row] ?? '',
   between: () => [],
+  someRolledUp: () => false,
 };
 const conversion = (more: Partial<Conversion> = {}): Conversion => ({
   id: 'sale',
@@ -229,6 +231,7 @@ describe('the third stage, cause', () => {
           covered: [],
           links: [],
           chosen: none,
+          unread: [],
         });
         return nameRepeats(units).find(({ id }) => id === 'twin');
       },

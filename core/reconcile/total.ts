@@ -1,7 +1,7 @@
 import type { Rate } from '#core/catalogue';
 import type { Minor, Sum } from '#core/values';
 import { exponentOf } from '#core/values';
-import { convert } from './owed.ts';
+import { convert } from './convert.ts';
 
 /** One total of several currencies by the rates a person gave, or the currencies for which there is none. */
 export type Total =

@@ -22,6 +22,7 @@ export interface Side {
 /** Why our figure of a conversion and theirs differ; each has one at most. */
 export type Cause =
   | 'no postback'
+  | 'not read'
   | 'refund'
   | 'no longer listed'
   | 'sent twice'
@@ -55,6 +56,8 @@ export interface Unit {
   readonly flags: readonly Flag[];
   /** Another unit that it repeats. */
   readonly repeats?: string;
+  /** It takes back, and a postback said so too. */
+  readonly heard?: true;
 }
 
 /** ID of a unit: that of its conversion, or of its row where no postback came. */

@@ -1,8 +1,8 @@
 import type { Network, Program } from '#core/catalogue';
-import { nameCauses, nameRepeats } from './causeStage.ts';
+import { heardRefunds, nameCauses, nameRepeats } from './causeStage.ts';
 import { flagPairs } from './flagStage.ts';
 import type { ReportMatch } from './join.ts';
-import type { Covered, HoldingLink } from './lookup.ts';
+import type { Covered, HoldingLink, UnreadName } from './lookup.ts';
 import { lookupOf } from './lookup.ts';
 import type { Clicks } from './matchStage.ts';
 import { matchPairs } from './matchStage.ts';
@@ -19,6 +19,8 @@ export interface UnitsInput {
   readonly links: readonly HoldingLink[];
   /** Clicks people chose, by the unit's ID. */
   readonly chosen: ReadonlyMap<string, string>;
+  /** Postbacks that could not be read. */
+  readonly unread: readonly UnreadName[];
 }
 
 /**
@@ -33,12 +35,14 @@ export const makeUnits = ({
   covered,
   links,
   chosen,
+  unread,
 }: UnitsInput): Unit[] => {
-  const lookup = lookupOf(networks, programs, covered, links);
+  const lookup = lookupOf(networks, programs, covered, links, unread);
   const ordered = [...pairs].sort((a, b) => pairAt(a) - pairAt(b));
   const matches = matchPairs(ordered, clicks, lookup, chosen);
   const sides = priceSides(ordered, matches, lookup);
   const causes = nameCauses(ordered, sides, lookup);
+  const heard = heardRefunds(ordered, sides, lookup);
   const flags = flagPairs(ordered, matches, clicks, lookup);
   const units = ordered.map((pair, i): Unit => {
     const [found, both, flagged, cause] = [matches[i], sides[i], flags[i], causes[i]];
@@ -58,6 +62,7 @@ export const makeUnits = ({
     if (pair.ours) unit.conversion = pair.ours;
     if (pair.theirs) unit.reported = pair.theirs;
     if (cause) unit.cause = cause;
+    if (heard.has(i)) unit.heard = true;
     return unit;
   });
   return nameRepeats(units);

@@ -104,6 +104,12 @@ export const currencyIn = (cell: string, usual = ''): string | undefined => {
   return code;
 };
 
+/** Digits, in groups of three or not; elsewhere than at the end a group may have two, as in India. */
+const wholeNumber = {
+  '.': /^(?:\d+|[1-9]\d{0,2}(?:[,\s\u00A0\u202F']\d{2,3})*[,\s\u00A0\u202F']\d{3})$/,
+  ',': /^(?:\d+|[1-9]\d{0,2}(?:[.\s\u00A0\u202F']\d{2,3})*[.\s\u00A0\u202F']\d{3})$/,
+} as const;
+
 /**
  * Reads an amount of a report as minor units: currency sign or code, grouping, decimal comma or point, a minus in front
  * or behind, or brackets. Undefined when it is none, or finer than the currency.
@@ -118,21 +124,22 @@ export const readReportAmount = (cell: string, decimal: '.' | ',', currency: str
       ? undefined
       : Number(digits + decimals.slice(0, places).padEnd(places, '0'));
   }
+  const [, before = '', number = '', after = ''] = /^(\D*)(\d.*\d|\d)(\D*)$/s.exec(cell.trim()) ?? [];
+  // A sign of decimals with no digit on its other side leaves open what it means.
+  if (/[.,]$/.test(before) || /^[.,]./.test(after)) return undefined;
   const brackets = /\(/.test(cell);
   // Brackets around all of the digits mean a minus; around some of them they mean something else.
-  if (brackets && !/^[^\d]*\([^()]*\)[^\d]*$/.test(cell)) return undefined;
-  const minus = brackets || /[-\u2212]/.test(cell);
-  const text = bare(cell.replace(/[()\-\u2212+]/g, ''));
-  const group = decimal === '.' ? ',' : '.';
-  const [whole = '', fraction = '', ...more] = text.split(decimal);
-  if (more.length > 0 || fraction.includes(group) || !/^\d*$/.test(fraction)) return undefined;
-  const digits = whole.split(group);
-  if (digits.length > 1 && !digits.slice(1).every((part) => /^\d{2,3}$/.test(part))) return undefined;
-  const joined = digits.join('');
-  if (!/^\d{1,15}$/.test(joined)) return undefined;
+  if (brackets && !(/\(/.test(before) && /\)/.test(after))) return undefined;
+  const minus = brackets || /[-\u2212]/.test(before + after);
+  if (/[^\d]/.test(bare(before.replace(/[(\-\u2212+]/g, '') + after.replace(/[)\-\u2212+.,]/g, ''))))
+    return undefined;
+  const [whole = '', fraction = '', ...more] = number.split(decimal);
+  if (more.length > 0 || !wholeNumber[decimal].test(whole) || !/^\d*$/.test(fraction)) return undefined;
+  const digits = whole.replace(/\D/g, '');
+  if (digits.length > 15) return undefined;
   const places = exponentOf(currency);
   if (/[1-9]/.test(fraction.slice(places))) return undefined;
-  const minor = Number(joined + fraction.slice(0, places).padEnd(places, '0'));
+  const minor = Number(digits + fraction.slice(0, places).padEnd(places, '0'));
   if (!Number.isSafeInteger(minor)) return undefined;
   return minus && minor !== 0 ? -minor : minor;
 };

@@ -1,7 +1,8 @@
+import fc from 'fast-check';
 import { isbot } from 'isbot';
 import { describe, expect, it } from 'vitest';
 import type { HopRecord } from './index.ts';
-import { Classification, defaultRules, VisitColumns } from './index.ts';
+import { Classification, defaultRules, outcomes as outcomeWords, VisitColumns } from './index.ts';
 import { hopRecord } from './testing/records.ts';
 
 const person = 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0';
@@ -19,16 +20,25 @@ const minutes = 60_000;
 const makeClassifier = () => {
   const columns = new VisitColumns();
   const classification = new Classification(columns, isbot, defaultRules);
-  return (record: HopRecord) => {
+  const classify = (record: HopRecord) => {
     columns.add(record);
     classification.update();
     return classification.outcome(columns.rows - 1);
+  };
+  return {
+    classify,
+    /** What became of all of them by now. */
+    outcomes: () => Array.from({ length: columns.rows }, (_, row) => classification.outcome(row)),
+    counts: () =>
+      Object.fromEntries(
+        outcomeWords.map((word, i) => [word, classification.counts[i]]).filter(([, count]) => count !== 0),
+      ),
   };
 };
 
 describe('the classification', () => {
   it('gives the first outcome that fits', () => {
-    const classification = makeClassifier();
+    const { classify: classification } = makeClassifier();
     expect(classification(hop({ test: true, prefetch: true }))).toBe('test');
     expect(classification(hop({ prefetch: true, ua: '' }))).toBe('prefetch');
     expect(classification(hop({ ua: '' }))).toBe('bot');
@@ -39,36 +49,102 @@ describe('the classification', () => {
   });
 
   it('counts a visitor again 30 minutes after the last counted click, not after the last click', () => {
-    const classification = makeClassifier();
+    const { classify: classification } = makeClassifier();
     const at = [0, 20, 29, 30, 59, 60].map((m) => classification(hop({ at: m * minutes })));
     expect(at).toEqual(['counted', 'repeat', 'repeat', 'counted', 'repeat', 'counted']);
   });
 
   it('counts clicks given back after newer ones at their own time', () => {
-    const classification = makeClassifier();
+    const { classify: classification } = makeClassifier();
     const at = [600, 0, 20, 31, 590].map((m) => classification(hop({ at: m * minutes })));
     expect(at).toEqual(['counted', 'counted', 'repeat', 'counted', 'counted']);
   });
 
   it('takes nobody for a machine because of newer requests', () => {
-    const classification = makeClassifier();
+    const { classify: classification } = makeClassifier();
     for (let i = 0; i < 20; i++) classification(hop({ at: 600 * minutes + i * 20_000, link: `lnk_${i}` }));
     expect(classification(hop({ at: 0, link: 'lnk_back' }))).toBe('counted');
   });
 
   it('counts another link and another visitor by themselves', () => {
-    const classification = makeClassifier();
+    const { classify: classification } = makeClassifier();
     expect(classification(hop({}))).toBe('counted');
     expect(classification(hop({ link: 'lnk_chair' }))).toBe('counted');
     expect(classification(hop({ visitor: 'b00b00b00b00b00b' }))).toBe('counted');
   });
 
-  it('takes more than 20 requests in 10 seconds for a machine', () => {
-    const classification = makeClassifier();
-    const outcomes = Array.from({ length: 25 }, (_, i) =>
-      classification(hop({ at: i * 100, link: `lnk_${i}` })),
-    );
-    expect(outcomes.filter((outcome) => outcome === 'bot')).toHaveLength(5);
-    expect(classification(hop({ at: 30_000, link: 'lnk_later' }))).toBe('counted');
+  it('takes more than 20 requests in 10 seconds for a machine, from the first of them', () => {
+    const { classify, outcomes, counts } = makeClassifier();
+    classify(hop({ at: -20_000, link: 'lnk_earlier' }));
+    classify(hop({ at: -15_000, link: 'lnk_0' }));
+    for (let i = 0; i < 25; i++) classify(hop({ at: i * 100, link: `lnk_${i % 3}` }));
+    expect(outcomes()).toEqual(['counted', 'counted', ...Array.from({ length: 25 }, () => 'bot')]);
+    expect(counts()).toEqual({ bot: 25, counted: 2 });
+    // What the burst had counted is as if it had not been: the click before it is, and no other.
+    expect(classify(hop({ at: 30_000, link: 'lnk_0' }))).toBe('repeat');
+    expect(classify(hop({ at: 30_000, link: 'lnk_1' }))).toBe('counted');
+    expect(classify(hop({ at: 30_000, link: 'lnk_later' }))).toBe('counted');
   });
+
+  it('takes twenty in ten seconds for a person, and so many of two visitors', () => {
+    const { classify, outcomes } = makeClassifier();
+    for (let i = 0; i < 20; i++) classify(hop({ at: i * 100, link: `lnk_${i}` }));
+    for (let i = 0; i < 20; i++)
+      classify(hop({ at: i * 100, link: `lnk_${i}`, visitor: 'b00b00b00b00b00b' }));
+    expect(new Set(outcomes())).toEqual(new Set(['counted']));
+  });
+
+  // Nested loops over all requests, told by the rule's own words.
+  it('agrees with the rule as it is written, however the requests are taken', () =>
+    fc.assert(
+      fc.property(
+        fc.array(
+          fc.record({
+            gap: fc.constantFrom(0, 200, 400, 9000, 11_000, 31 * minutes),
+            visitor: fc.constantFrom('a', 'b'),
+            link: fc.constantFrom('lnk_a', 'lnk_b'),
+          }),
+          { maxLength: 90 },
+        ),
+        fc.integer({ min: 1, max: 90 }),
+        (steps, batch) => {
+          let at = 0;
+          const hops = steps.map(({ gap, visitor, link }) =>
+            hop({ at: (at += gap), visitor: visitor.repeat(16), link }),
+          );
+          const columns = new VisitColumns();
+          const classification = new Classification(columns, isbot, defaultRules);
+          for (const [i, one] of hops.entries()) {
+            columns.add(one);
+            if (i % batch === 0) classification.update();
+          }
+          classification.update();
+          const inBurst = (one: HopRecord) =>
+            hops.some((last) => {
+              const window = hops.filter(
+                ({ visitor, at }) => visitor === last.visitor && at <= last.at && at > last.at - 10_000,
+              );
+              // The last of several at one moment is the last in the list.
+              const upTo = window.filter((other) => hops.indexOf(other) <= hops.indexOf(last));
+              return upTo.length > 20 && upTo.includes(one);
+            });
+          const counted: HopRecord[] = [];
+          const expected = hops.map((one) => {
+            if (inBurst(one)) return 'bot';
+            const again = counted.some(
+              (other) =>
+                other.visitor === one.visitor && other.link === one.link && one.at - other.at < 30 * minutes,
+            );
+            if (!again) counted.push(one);
+            return again ? 'repeat' : 'counted';
+          });
+          const found = hops.map((_, row) => classification.outcome(row));
+          expect(found.map((outcome) => outcome === 'bot')).toEqual(
+            expected.map((outcome) => outcome === 'bot'),
+          );
+          expect(found).toEqual(expected);
+        },
+      ),
+      { numRuns: 500 },
+    ));
 });

@@ -69,7 +69,11 @@ class Pairs {
   }
 }
 
-const grown = <T extends Float64Array | Int32Array>(array: T, length: number, make: (n: number) => T): T => {
+const grown = <T extends Float64Array | Int32Array | Uint8Array>(
+  array: T,
+  length: number,
+  make: (n: number) => T,
+): T => {
   if (length <= array.length) return array;
   const larger = make(Math.max(length, array.length * 2));
   larger.set(array);
@@ -79,8 +83,8 @@ const grown = <T extends Float64Array | Int32Array>(array: T, length: number, ma
 /**
  * Tells what became of each request of a journal, the first that fits: test, prefetch, bot, not redirected, repeat,
  * counted. Nothing is thrown away; another classification counts the past anew. It goes on where it stopped, so that new
- * rows cost no more than themselves. A clock that was set back, or requests given back to a server that had lost them, change
- * nothing of what was classified before.
+ * rows cost no more than themselves. Only a burst changes what was classified before: all of its requests are a machine's, from
+ * the first. A clock that was set back, or requests given back to a server that had lost them, change nothing of it.
  */
 export class Classification {
   readonly #columns: VisitColumns;
@@ -95,6 +99,8 @@ export class Classification {
   /** By visitor: the newest row, plus 1; by row: the visitor's row before it, plus 1. */
   #newest = new Int32Array(1024);
   #before = new Int32Array(1024);
+  /** By visitor: 1 where the newest request belongs to a burst. */
+  #bursting = new Uint8Array(1024);
   /** By visitor and link: when last counted. */
   #counted = new Float64Array(1024);
   /** A visitor who was not sent on: the link was closed, archived, or refused. A page that sends on answers 200. */
@@ -154,6 +160,9 @@ export class Classification {
     if (test) this.#own.add(visitor);
     if (test || (this.#own.size > 0 && this.#own.has(visitor))) return outcomeNumber.test;
     const burst = this.#burst(visitor, row, at);
+    // The window of a burst's newest request holds that of the one before it.
+    if (burst && this.#bursting[visitor] !== 1) this.#markBurst(visitor, row, at);
+    this.#bursting[visitor] = burst ? 1 : 0;
     if ((flags & flagBits.head) !== 0 || burst || this.#robot(element(segment.ua[i])))
       return outcomeNumber.bot;
     if (this.#isNotRedirected(row, element(segment.status[i]))) return outcomeNumber['not redirected'];
@@ -171,6 +180,7 @@ export class Classification {
   #burst(visitor: number, row: number, at: number): boolean {
     if (visitor >= this.#newest.length)
       this.#newest = grown(this.#newest, visitor + 1, (n) => new Int32Array(n));
+    this.#bursting = grown(this.#bursting, visitor + 1, (n) => new Uint8Array(n));
     const windowMs = this.#rules.burstSeconds * 1000;
     let previous = element(this.#newest[visitor]);
     this.#before[row] = previous;
@@ -181,6 +191,47 @@ export class Classification {
       previous = element(this.#before[previous - 1]);
     }
     return false;
+  }
+
+  /**
+   * Gives the requests of a burst before its newest to the machine that made them. What it had counted is taken back, so that
+   * a visitor who comes after it is not taken for one who repeats.
+   */
+  #markBurst(visitor: number, newest: number, at: number): void {
+    const windowMs = this.#rules.burstSeconds * 1000;
+    const touched = new Set<number>();
+    let first = newest;
+    for (let row = element(this.#before[newest]) - 1; row >= 0; row = element(this.#before[row]) - 1) {
+      if (Math.abs(at - this.#columns.at(row)) >= windowMs) break;
+      first = row;
+      const outcome = element(this.outcomes[Math.floor(row / segmentRows)]);
+      const was = element(outcome[row % segmentRows]);
+      // The rest of a burst that went on was marked before.
+      if (was === outcomeNumber.bot) continue;
+      if (was === outcomeNumber.counted) touched.add(this.#visitOf(visitor, row));
+      outcome[row % segmentRows] = outcomeNumber.bot;
+      this.counts[was] = element(this.counts[was]) - 1;
+      this.counts[outcomeNumber.bot] = element(this.counts[outcomeNumber.bot]) + 1;
+    }
+    for (const visit of touched) this.#counted[visit] = this.#lastCounted(visitor, visit, first);
+  }
+
+  #visitOf(visitor: number, row: number): number {
+    return this.#visits.number(visitor, element(this.#columns.segmentOf(row).link[row % segmentRows]));
+  }
+
+  /** When a visitor's visit was last counted before a row, plus 1; 0 where that is too long ago to matter, or never was. */
+  #lastCounted(visitor: number, visit: number, before: number): number {
+    const repeatMs = this.#rules.repeatMinutes * 60_000;
+    const from = this.#columns.at(before) - repeatMs;
+    for (let row = element(this.#before[before]) - 1; row >= 0; row = element(this.#before[row]) - 1) {
+      const at = this.#columns.at(row);
+      if (at < from) return 0;
+      const isCounted =
+        this.outcomes[Math.floor(row / segmentRows)]?.[row % segmentRows] === outcomeNumber.counted;
+      if (isCounted && this.#visitOf(visitor, row) === visit) return at + 1;
+    }
+    return 0;
   }
 
   #robot(ua: number): boolean {

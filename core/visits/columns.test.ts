@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { clickId } from '#core/hop';
 import type { HopRecord } from './index.ts';
 import { VisitColumns, Classification, defaultRules, segmentRows } from './index.ts';
-import { plainClassifier } from './testing/plainClassifier.ts';
+import { plainOutcomes } from './testing/plainClassifier.ts';
 import { hopRecord } from './testing/records.ts';
 
 const agents = [
@@ -124,7 +124,6 @@ describe('the classification over columns', () => {
         fc.boolean(),
         (records, repeatMinutes, burst, ownByTest) => {
           const rules = { ...defaultRules, repeatMinutes, burstRequests: burst, ownByTest };
-          const plain = plainClassifier(isbot, rules);
           const columns = new VisitColumns();
           const classification = new Classification(columns, isbot, rules);
           for (const [i, record] of records.entries()) {
@@ -132,7 +131,9 @@ describe('the classification over columns', () => {
             if (i % 7 === 0) classification.update();
           }
           classification.update();
-          expect(records.map((_, row) => classification.outcome(row))).toEqual(records.map(plain));
+          expect(records.map((_, row) => classification.outcome(row))).toEqual(
+            plainOutcomes(records, isbot, rules),
+          );
           expect(classification.counts.reduce((sum, count) => sum + count, 0)).toBe(records.length);
         },
       ),

@@ -233,6 +233,11 @@ export class VisitColumns {
     return (element(segment.flags[i]) & noClickBit) === 0 ? unpackClick(segment.click, i * 4) : '';
   }
 
+  /** The place of a request in the journal. */
+  seq(row: number): number {
+    return element(this.segmentOf(row).seq[row % segmentRows]);
+  }
+
   /** A request as the journal had it. */
   record(row: number): HopRecord {
     const segment = this.segmentOf(row);
@@ -270,14 +275,19 @@ export class VisitColumns {
   beginningWith(text: string): { readonly count: number; readonly row: (n: number) => number } {
     const probe = this.#probe;
     if (!packClick(text, probe, 0, 0) || !packClick(text, probe, 4, 1)) return { count: 0, row: () => -1 };
-    const first = this.#bound(0, false);
-    const last = this.#bound(4, true);
+    const first = this.#bound(0, false, 0, this.#sortedRows);
+    // Few begin alike, so the end lies near: it is sought in steps that double.
+    let step = 1;
+    const isWithin = (place: number) =>
+      place < this.#sortedRows && this.#compare(element(this.#sorted[place]), probe, 4) <= 0;
+    while (isWithin(first + step - 1)) step *= 2;
+    const last = this.#bound(4, true, first + (step >>> 1), Math.min(first + step, this.#sortedRows));
     return { count: last - first, row: (n) => element(this.#sorted[first + n]) };
   }
 
-  /** How many IDs lie below the probe, or not above it. */
-  #bound(offset: number, orEqual: boolean): number {
-    let [low, high] = [0, this.#sortedRows];
+  /** How many IDs lie below the probe, or not above it, where that is between two numbers. */
+  #bound(offset: number, orEqual: boolean, from: number, until: number): number {
+    let [low, high] = [from, until];
     while (low < high) {
       const middle = (low + high) >>> 1;
       const order = this.#compare(element(this.#sorted[middle]), this.#probe, offset);

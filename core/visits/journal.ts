@@ -61,7 +61,8 @@ export class SortedJournal {
         return false;
       case 'trace':
         this.traces.push(record);
-        return false;
+        // A person's trace is a click to the network; the nightly check asks the shop alone.
+        return record.by === 'person';
       case 'audit':
         this.audits.push(record);
         return false;

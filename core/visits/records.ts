@@ -138,7 +138,7 @@ const lost = v.object({
   kind: v.literal('lost'),
   count: v.number(),
   until: at,
-  why: v.picklist(['disk', 'limit']),
+  why: v.picklist(['disk', 'limit', 'damage']),
   /** How many of them were hops, by link; one entry without a name for links beyond the first hundred. */
   links: v.record(v.string(), v.number()),
 });

@@ -26,9 +26,13 @@ export const quota = {
   early: 1,
   below: 4,
   currency: 1,
+  refund: 3,
+  items: 4,
+  dropped: 2,
 } as const;
 
-interface Loose {
+/** What is planted without regard to who bought, and by what it is written down. */
+export interface Loose {
   readonly made: Made;
   readonly visits: readonly Visit[];
   readonly chance: Chance;

@@ -9,7 +9,7 @@ type Hop = Extract<JournalDraft, { kind: 'hop' }>;
 /** A request and who really made it; the journal knows the first only. */
 export interface Visit {
   readonly hop: Hop;
-  readonly who: 'person' | 'repeat' | 'machine' | 'scanner' | 'checker' | 'test';
+  readonly who: 'person' | 'repeat' | 'machine' | 'scanner' | 'checker' | 'test' | 'turned away' | 'burst';
 }
 
 const minute = 60_000;
@@ -243,6 +243,27 @@ export const people = ({ made, seed, end, days, requests, version }: PeopleInput
       'lnk_printmoon',
       'archive',
       visitorOf(),
+    );
+  // The trial offer of the star night is over, and some read its flyer all the same.
+  for (let i = 0; i < 14; i++)
+    put('turned away', begin + (flyer + 2 + i * 0.9) * day, 'lnk_starmaptrial', 'flyer', {
+      ...visitorOf(),
+      device: 'phone',
+      status: 200,
+      branch: 'after',
+    });
+  // Something that calls itself a browser asks for everything within seconds.
+  const hasty = visitorOf();
+  for (let i = 0; i < 34; i++)
+    put(
+      'burst',
+      begin + Math.floor(days * 0.5) * day + 9 * 3_600_000 + i * 230,
+      chance.weighted(weighted).id,
+      '',
+      {
+        ...hasty,
+        device: 'desktop',
+      },
     );
   return visits
     .filter(({ hop }) => hop.at >= begin && hop.at < end)

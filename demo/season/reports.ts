@@ -5,6 +5,9 @@ import { Chance } from './random.ts';
 import type { Made } from './catalogue.ts';
 import type { Visit } from './people.ts';
 import type { Fault, Sale } from './sale.ts';
+import type { JournalDraft } from '#core/visits';
+
+type Trace = Extract<JournalDraft, { kind: 'trace' }>;
 
 /** A report as a network hands it out. */
 export interface ReportFile {
@@ -32,26 +35,46 @@ const rowOf = ({ txn, program, event, report }: Row, made: Made): StatementRow =
   };
 };
 
-/** The reports of conversions, a file a network and month of its own calendar. */
+/** The rows a sale makes in a report: one, one for each of its items, and one for what was taken back of it. */
+const rowsOf = (sale: Row): Row[] => {
+  const { items, refund, report } = sale;
+  const parts = items?.map((amount): Row => ({ ...sale, report: { ...report, amount } })) ?? [sale];
+  return refund?.reported
+    ? [...parts, { ...sale, report: { ...report, at: refund.at, amount: refund.amount } }]
+    : parts;
+};
+
+/**
+ * The reports of conversions, a file a network and month of its own calendar; and where a network listed what it takes out later,
+ * that month corrected.
+ */
 export const conversionReports = (made: Made, sales: readonly Sale[]): ReportFile[] => {
   const files = new Map<string, { network: string; name: string; lines: string[] }>();
-  const rows = sales
-    .filter((sale): sale is Row => sale.report !== undefined)
-    .sort((a, b) => a.report.at - b.report.at || (a.txn < b.txn ? -1 : 1));
-  for (const row of rows) {
+  const reported = sales.filter((sale): sale is Row => sale.report !== undefined);
+  const rows = reported.flatMap(rowsOf).sort((a, b) => a.report.at - b.report.at || (a.txn < b.txn ? -1 : 1));
+  const monthOf = ({ network, report }: Row) => {
+    const zone = made.networks.find(({ id }) => id === network)?.zone ?? 'UTC';
+    return dayName(calendarDay(zone, report.at)).slice(0, 7);
+  };
+  const corrected = new Set(
+    reported.flatMap((sale) => (sale.dropped ? [`${sale.network} ${monthOf(sale)}`] : [])),
+  );
+  const put = (row: Row, version: '' | '-corrected') => {
     const writer = kinds.find((kind) => row.network === `net_${kind.id}`)?.report;
-    if (!writer) continue;
-    const zone = made.networks.find((network) => network.id === row.network)?.zone ?? 'UTC';
-    const month = dayName(calendarDay(zone, row.report.at)).slice(0, 7);
-    const key = `${row.network} ${month}`;
+    if (!writer) return;
+    const month = monthOf(row);
+    const key = `${row.network} ${month}${version}`;
     const file = files.get(key) ?? {
       network: row.network,
-      name: writer.file.replace('.', `-${month}.`),
+      name: writer.file.replace('.', `-${month}${version}.`),
       lines: [writer.head],
     };
     file.lines.push(writer.line(rowOf(row, made)));
     files.set(key, file);
-  }
+  };
+  for (const row of rows) put(row, '');
+  for (const row of rows)
+    if (!row.dropped && corrected.has(`${row.network} ${monthOf(row)}`)) put(row, '-corrected');
   return [...files.values()].map(({ network, name, lines }) => ({
     network,
     name,
@@ -65,6 +88,7 @@ export const clickReports = (
   made: Made,
   visits: readonly Visit[],
   counted: (visit: Visit) => boolean,
+  traces: readonly Trace[],
   seed: number,
   until: number,
 ): { readonly files: readonly ReportFile[]; readonly faults: readonly Fault[] } => {
@@ -81,6 +105,12 @@ export const clickReports = (
     for (const visit of visits)
       if (networkOf.get(visit.hop.link) === network && counted(visit)) {
         const day = calendarDay(zone, visit.hop.at);
+        if (day <= until) days.set(day, (days.get(day) ?? 0) + 1);
+      }
+    // The network takes a trace for one more click.
+    for (const { link, at } of traces)
+      if (networkOf.get(link) === network) {
+        const day = calendarDay(zone, at);
         if (day <= until) days.set(day, (days.get(day) ?? 0) + 1);
       }
     const list = [...days.keys()].sort((a, b) => a - b);

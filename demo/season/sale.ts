@@ -29,12 +29,24 @@ export interface Sale {
     | { readonly at: number; readonly amount: number; readonly currency: string; readonly counts: boolean };
   /** The per-offer postback fired too, without a transaction. */
   readonly twice: boolean;
+  /** A part of it was taken back later, as a negative amount of its own. */
+  readonly refund?: {
+    readonly at: number;
+    readonly amount: number;
+    /** Who tells of it. */
+    readonly heard: boolean;
+    readonly reported: boolean;
+  };
+  /** Its report lists it as items of one order, with these amounts. */
+  readonly items?: readonly number[];
+  /** A corrected report of its month lists it no longer. */
+  readonly dropped?: true;
 }
 
 /** One thing that was planted, and what reconciling has to make of it. */
 export interface Fault {
   readonly kind: CaseKind;
   readonly network: string;
-  /** Transaction; the day where clicks differ; `twice CLICK` for a postback without a transaction. */
+  /** Transaction, also of a postback that could not be read; the day where clicks differ; `twice CLICK` for a postback without a transaction. */
   readonly key: string;
 }

@@ -1,10 +1,11 @@
 import type { CaseKind } from '#core/reconcile';
-import { calendarDay } from '#core/hop';
+import { calendarDay, monthIn } from '#core/hop';
 import type { JournalDraft } from '#core/visits';
 import { appeal } from './catalogue.ts';
 import type { Made } from './catalogue.ts';
 import type { Visit } from './people.ts';
 import { decimal, plantLoose, quota } from './loose.ts';
+import { plantRare } from './rare.ts';
 import { Chance } from './random.ts';
 import type { Fault, Sale } from './sale.ts';
 import type { Total } from './totals.ts';
@@ -87,6 +88,8 @@ export const sell = (made: Made, visits: readonly Visit[], seed: number, end: nu
   const outage: readonly [number, number] = [begin + 44 * day, begin + 51 * day];
   const both: readonly [number, number] = [begin + 20 * day, begin + 58 * day];
   const unfilledFrom = begin + 38 * day;
+  /** The month that Harrowmead reports once more, with less in it. */
+  const correctedMonth = monthIn(zoneOf('net_harrowmead'), end - 50 * day);
 
   const sell1 = (visit: Visit, event: string, at: number, amount: number): void => {
     const { hop } = visit;
@@ -107,6 +110,21 @@ export const sell = (made: Made, visits: readonly Visit[], seed: number, end: nu
         const changed = !unfilled && !early && !reversed && approved && take('amount', n % 9 === 4);
         const known = amount;
         const said = changed ? Math.round(amount * 0.8) : amount;
+        const plain = !unfilled && !early && !reversed && !changed && covered(network, happened);
+        const takenBackAt = happened + 6 * day;
+        const refund =
+          plain && approved && take('refund', n % 5 === 2 && covered(network, takenBackAt))
+            ? { at: takenBackAt, amount: -Math.round(amount * 0.3), heard: false, reported: true }
+            : undefined;
+        const items =
+          plain && !refund && take('items', n % 6 === 1)
+            ? [Math.floor(amount * 0.6), amount - Math.floor(amount * 0.6)]
+            : undefined;
+        const dropped =
+          plain &&
+          !refund &&
+          !items &&
+          take('dropped', n % 4 === 3 && monthIn(zoneOf(network), happened) === correctedMonth);
         const fields = (state: string) => ({
           click: unfilled ? '[[ref1]]' : cut,
           event: 'sale',
@@ -145,7 +163,12 @@ export const sell = (made: Made, visits: readonly Visit[], seed: number, end: nu
             : undefined,
           heard: { at: happened, amount: known, currency: 'EUR', counts: !reversed },
           twice: false,
+          ...(refund && { refund }),
+          ...(items && { items }),
+          ...(dropped && { dropped }),
         });
+        if (refund) plant('refund', network, txn);
+        if (dropped) plant('no longer listed', network, txn);
         if (unfilled) plant('placeholder not filled', network, txn);
         else plant('cut short', network, txn);
         if (changed && covered(network, happened)) plant('amount', network, txn);
@@ -337,7 +360,9 @@ export const sell = (made: Made, visits: readonly Visit[], seed: number, end: nu
         sell1(visit, 'yearly', later, 1250);
     } else sell1(visit, program === 'prg_88' ? 'lead' : 'sale', at, priceOf(program));
   }
-  plantLoose({ made, visits, chance, begin, end, covered, plant, keep, sales, next: () => number++, left });
+  const loose = { made, visits, chance, begin, end, covered, plant, keep, sales, next: () => number++, left };
+  plantLoose(loose);
+  plantRare(loose);
 
   return {
     sales,

@@ -1,41 +1,15 @@
 import { createHash } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
-import type { Report, ReportProfile } from '#core/catalogue';
-import {
-  foldClicks,
-  guessReport,
-  learnProfile,
-  likelyCover,
-  readReport,
-  reportParts,
-} from '#core/conversions';
-import { readTable } from '#core/formats';
+import { foldClicks } from '#core/conversions';
 import { withOwners } from '#core/link-parts';
-import type { ReconcileInput, CaseKind } from '#core/reconcile';
+import type { Case, CaseKind, Cause, ClickCause, ReconcileInput } from '#core/reconcile';
 import { balanceOf, bridgeClicks, daysApart, reconcile } from '#core/reconcile';
 import { classified } from '../../core/visits/testing/classified.ts';
 import type { Season } from './index.ts';
 import { makeSeason, numbered } from './index.ts';
+import { importAll } from './testing/importAll.ts';
 
 const end = Date.UTC(2026, 10, 23);
-
-/** Reads the reports of a season as a person would who accepts what is proposed. */
-const importAll = ({ made, reports }: Season, at: number): Report[] => {
-  const learned = new Map<string, ReportProfile>();
-  return reports.flatMap(({ network: id, name, text }, i) => {
-    const network = made.networks.find((one) => one.id === id);
-    if (!network) throw new Error(id);
-    const table = readTable(text);
-    const before = learned.get(id);
-    const reading = guessReport(table, { ...network, ...(before && { report: before }) });
-    expect(reading.asks, name).toEqual([]);
-    learned.set(id, learnProfile(before, reading.profile));
-    const { bad, ...read } = readReport(table, reading.profile, network);
-    expect(bad, name).toEqual([]);
-    const cover = likelyCover(read.from, read.until, new Date(at - 86_400_000).toISOString().slice(0, 10));
-    return reportParts({ ...read, ...cover, network: id, batch: `b${i}`, file: name, at: at + i });
-  });
-};
 
 const booksOf = (season: Season, at: number): ReconcileInput => ({
   ...classified(numbered(season.journal)),
@@ -45,9 +19,10 @@ const booksOf = (season: Season, at: number): ReconcileInput => ({
 });
 
 /** Checks everything reconciling says of a season against what was planted in it. */
-const expectTruth = (season: Season, at: number): void => {
+const expectTruth = (season: Season, at: number): ReadonlySet<Cause | ClickCause> => {
+  const pieces = new Set<Cause | ClickCause>();
   const books = booksOf(season, at);
-  const { units, cases } = reconcile(books);
+  const { units, cases, reads } = reconcile(books);
   const { truth, made } = season;
   const keyOf = new Map(
     units.map(({ id, conversion, reported }) => [
@@ -55,30 +30,39 @@ const expectTruth = (season: Season, at: number): void => {
       conversion?.txn || reported?.txn || `twice ${conversion?.click ?? ''}`,
     ]),
   );
-  const found = cases.map((one) => `${one.kind} ${one.network} ${keyOf.get(one.unit) ?? ''}`);
-  const apart: { kind: CaseKind; network: string; key: string }[] = [];
+  const txnOf = new Map(books.postbacks.map(({ seq }) => [seq, reads.get(seq)?.event.txn]));
+  const keyOfCase = ({ unit, postback, clicks: day }: Case) =>
+    keyOf.get(unit) ?? day?.day ?? txnOf.get(postback ?? -1) ?? '';
+  const found = cases.map((one) => `${one.kind} ${one.network} ${keyOfCase(one)}`);
   const clicks = [...foldClicks(books.reports).values()];
   for (const { id: network, zone } of made.networks) {
     const links = new Set(made.links.filter((link) => link.network === network).map((link) => link.id));
-    const bridge = bridgeClicks({
-      columns: books.columns,
-      classification: books.classification,
-      traces: [],
-      reported: clicks.filter((row) => row.network === network),
-      isLink: (link) => links.has(link),
-      isSource: () => true,
-      isLabel: () => true,
-      zone: 'Europe/Berlin',
-      theirZone: zone,
-    });
+    const bridgeOf = (month?: string) =>
+      bridgeClicks({
+        month,
+        columns: books.columns,
+        classification: books.classification,
+        traces: books.traces ?? [],
+        reported: clicks.filter((row) => row.network === network),
+        isLink: (link) => links.has(link),
+        isSource: () => true,
+        isLabel: () => true,
+        zone: 'Europe/Berlin',
+        theirZone: zone,
+      });
+    const bridge = bridgeOf();
     expect(
       bridge.ours + bridge.pieces.reduce((sum, piece) => sum + piece.value, 0) + bridge.unexplained,
     ).toBe(bridge.theirs);
-    for (const { day } of daysApart(bridge)) apart.push({ kind: 'clicks differ', network, key: day });
+    expect(daysApart(bridge).map(({ day }) => day)).toEqual(
+      cases.flatMap((one) => (one.clicks && one.network === network ? [one.clicks.day] : [])).sort(),
+    );
+    for (const month of new Set(truth.totals.map((total) => total.month)))
+      for (const { cause } of bridgeOf(month).pieces) pieces.add(cause);
   }
   const words = ({ kind, network, key }: { kind: CaseKind; network: string; key: string }) =>
     `${kind} ${network} ${key}`;
-  expect([...found, ...apart.map(words)].sort()).toEqual(truth.faults.map(words).sort());
+  expect(found.sort()).toEqual(truth.faults.map(words).sort());
 
   for (const { network, month, currency, ours, theirs } of truth.totals) {
     const balance = balanceOf(units, { network, month });
@@ -90,7 +74,37 @@ const expectTruth = (season: Season, at: number): void => {
       ours,
       theirs,
     });
+    for (const of of [balance.conversions, ...balance.commission.values()])
+      for (const { cause } of of.pieces) pieces.add(cause);
   }
+  return pieces;
+};
+
+/** Every piece there is, and whether a season has it. */
+const everyPiece: Readonly<Record<Cause | ClickCause, boolean>> = {
+  'no postback': true,
+  'not read': true,
+  refund: true,
+  'no longer listed': true,
+  'sent twice': true,
+  'not yet reported': true,
+  reversed: true,
+  'another month': true,
+  amount: true,
+  'below terms': true,
+  tests: true,
+  prefetches: true,
+  bots: true,
+  'not redirected': true,
+  repeats: true,
+  'day boundary, ours': true,
+  'day boundary, theirs': true,
+  traces: true,
+  'written off': false,
+  'not written': false,
+  // What nothing explains is no piece.
+  'not in report': false,
+  currency: false,
 };
 
 describe('a season of Nightledge', () => {
@@ -121,11 +135,15 @@ describe('a season of Nightledge', () => {
     expect(season.made.links).toHaveLength(64);
     expect(season.sales.length).toBeGreaterThan(800);
     expect(season.sales.length).toBeLessThan(1000);
-    expect(new Set(season.truth.faults.map((fault) => fault.kind)).size).toBe(19);
+    expect(new Set(season.truth.faults.map((fault) => fault.kind)).size).toBe(28);
   });
 
-  it('is reconciled: every planted fault is found with its cause, nothing else, and the totals are right to the cent', () =>
-    expectTruth(season, end));
+  it('is reconciled: every planted fault is found with its cause, nothing else, and the totals are right to the cent', () => {
+    // And every piece a difference can have is there to be seen, but for what only a broken server or a decision makes.
+    expect([...expectTruth(season, end)].sort()).toEqual(
+      [...Object.keys(everyPiece)].filter((cause) => everyPiece[cause as Cause | ClickCause]).sort(),
+    );
+  });
 
   it.each([1, 2, 3, 4, 5, 6, 7, 8, 9, 10])('and so with seed %i', (seed) => {
     const at = end - seed * 86_400_000 * 9;

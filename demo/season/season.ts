@@ -58,6 +58,29 @@ const draftOf = ({ hop }: Visit): JournalDraft =>
       }
     : hop;
 
+type Trace = Extract<JournalDraft, { kind: 'trace' }>;
+
+/** Somebody of Nightledge looks now and then whether a link still arrives; the network takes each for a click. */
+const tracesOf = ({ links }: Made, end: number, days: number): Trace[] =>
+  ['lnk_redlamp', 'lnk_saturnkit', 'lnk_starmap', 'lnk_headlamp', 'lnk_saturnkit', 'lnk_redlamp'].flatMap(
+    (id, i) => {
+      const link = links.find((one) => one.id === id);
+      return link
+        ? [
+            {
+              kind: 'trace',
+              at: end - Math.round((0.1 + i * 0.14) * days) * 86_400_000 + 9.4 * 3_600_000,
+              by: 'person',
+              link: id,
+              hosts: [new URL(link.destination.replace(/\{[a-z]+\}/g, 'x')).hostname],
+              alive: true,
+              because: '',
+            } as const,
+          ]
+        : [];
+    },
+  );
+
 /** Makes a season. The same options give the same bytes. */
 export const makeSeason = ({
   seed,
@@ -78,8 +101,9 @@ export const makeSeason = ({
   const classification = new Classification(columns, isbot, defaultRules);
   classification.update();
   const counted = new Set(visits.filter((_, row) => classification.outcome(row) === 'counted'));
-  const clicks = clickReports(made, visits, (visit) => counted.has(visit), seed, reportedUntil);
-  const journal = [...visits.map(draftOf), ...postbacks].sort((a, b) => a.at - b.at);
+  const traces = tracesOf(made, end, days);
+  const clicks = clickReports(made, visits, (visit) => counted.has(visit), traces, seed, reportedUntil);
+  const journal = [...visits.map(draftOf), ...postbacks, ...traces].sort((a, b) => a.at - b.at);
   return {
     made,
     journal,

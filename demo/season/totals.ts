@@ -19,7 +19,7 @@ export const totalsOf = (sales: readonly Sale[], zoneOf: (network: string) => st
     sums[side] += amount;
     totals.set(key, sums);
   };
-  for (const { network, heard, report, twice } of sales) {
+  for (const { network, heard, report, twice, refund, dropped } of sales) {
     if (heard?.counts)
       for (let times = twice ? 2 : 1; times > 0; times--) {
         // What a network tells is told in whole seconds.
@@ -28,9 +28,10 @@ export const totalsOf = (sales: readonly Sale[], zoneOf: (network: string) => st
             ? Math.floor(heard.at / 1000) * 1000
             : heard.at;
         add('ours', network, at, '', 1);
-        add('ours', network, at, heard.currency, heard.amount);
+        add('ours', network, at, heard.currency, heard.amount + (refund?.heard ? refund.amount : 0));
       }
-    if (report && report.state !== 'reversed') {
+    if (report && refund?.reported) add('theirs', network, refund.at, report.currency, refund.amount);
+    if (report && report.state !== 'reversed' && !dropped) {
       add('theirs', network, report.at, '', 1);
       add('theirs', network, report.at, report.currency, report.amount);
     }

@@ -35,6 +35,8 @@ export interface ApiParts {
   readonly pages: Pages;
   readonly peers: Peers;
   readonly port: number;
+  /** The application's own host. */
+  readonly appHost: string;
   /** What a link domain answers to tell that it is this server. */
   readonly checkToken: string;
   readonly testToken: string;
@@ -78,6 +80,7 @@ const count = v.pipe(v.string(), v.regex(/^\d{1,15}$/, 'is a whole number'), v.t
 /** What may stand after `?`: each once, and nothing else. */
 const noQuery = v.strictObject({});
 const afterQuery = v.strictObject({ after: v.optional(count, '0') });
+const sealQuery = v.strictObject({ hash: v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/)) });
 const waitingListQuery = v.strictObject({
   link: v.optional(v.pipe(v.string(), v.regex(/^lnk_[a-z0-9]{1,40}$/))),
 });
@@ -118,6 +121,7 @@ export const makeApi = ({
   pages,
   peers,
   port,
+  appHost,
   checkToken,
   testToken,
   sampleToken,
@@ -185,8 +189,18 @@ export const makeApi = ({
       links: feed.table.links.size,
       version: feed.version,
       seq: journal.seq,
+      ...(journal.newestSeal && { seal: journal.newestSeal }),
+      ...(journal.damages.length > 0 && { damaged: journal.damages.length }),
       ...(ok ? {} : { problem }),
     });
+  });
+
+  // A web server in front asks this before it gets a certificate; it has no key, and learns no more than yes or no.
+  api.get('/certificate-for', (request, response) => {
+    const { domain } = request.query;
+    const host = typeof domain === 'string' ? domain.toLowerCase() : '';
+    const isOurs = host === appHost || feed.table.hosts.has(host);
+    response.status(peers.isNeighbour(request) && isOurs ? 200 : 404).end();
   });
 
   api.use(sameOrigin(origins), guard.need, sign);
@@ -196,6 +210,7 @@ export const makeApi = ({
       ...story,
       testToken,
       keyIsGiven: key.isGiven,
+      damages: journal.damages,
       ...(admission.unnamedProxy && { unnamedProxy: admission.unnamedProxy }),
     });
   });
@@ -227,6 +242,19 @@ export const makeApi = ({
     const { what, by } = body.value;
     audit.note('export', `${by === '' ? 'Somebody' : by} saved ${what}.`, now());
     response.json({ ok: true });
+  });
+
+  api.get('/rolled-up', async (_request, response) => {
+    response.json(await journal.rolledUp());
+  });
+
+  api.get('/seal', (request, response) => {
+    const query = queryOf(sealQuery, request, response);
+    if (query) response.json({ known: journal.knowsSeal(query.hash) });
+  });
+  api.post('/seal', shortBody, express.json({ limit: '1kb' }), async (_request, response) => {
+    const seal = await journal.seal();
+    response.json(seal ? { seal } : {});
   });
 
   api.get('/faults', async (_request, response) => {
@@ -335,6 +363,7 @@ export const makeApi = ({
     response.set({
       'Content-Type': 'application/x-ndjson',
       'Fernhop-Seq': String(journal.seq),
+      'Fernhop-Removed': String(journal.removedUntil),
     });
     response.flushHeaders();
     live.add(response);
@@ -361,7 +390,7 @@ export const makeApi = ({
       sendProblem(response, 400, 'Not one of your domains', 'Add the domain first; then it can be checked.');
       return;
     }
-    response.json(await pages.checkDomain(body.value.host, port, checkToken));
+    response.json(await pages.checkDomain({ host: body.value.host, port, token: checkToken, appHost }));
   });
 
   api.post('/sample', shortBody, express.json({ limit: '64kb' }), async (request, response) => {
@@ -389,7 +418,7 @@ export const makeApi = ({
   api.delete('/waiting-list', async (request, response) => {
     const query = queryOf(waitingListQuery, request, response);
     if (!query) return;
-    const erased = await waitingList.erase(query.link);
+    const erased = await waitingList.erase(now(), query.link);
     audit.note(
       'erasure',
       `${erased} mail addresses ${query.link === undefined ? 'of all links' : `of ${query.link}`} were erased.`,

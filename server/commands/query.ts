@@ -1,7 +1,7 @@
 import { parseArgs } from 'node:util';
 import type { QueryName } from '#core/queries';
 import { answerAsJson, answersFrom, queries } from '#core/queries';
-import { openDataset } from './dataFolder.ts';
+import { openDataset } from '../dataFolder.ts';
 import { endWith } from './ending.ts';
 
 const usage =

@@ -7,6 +7,7 @@ import type {
   Problem,
   Program,
   RecordKind,
+  Settings,
 } from '#core/catalogue';
 import { pathsOf, upgradeRecord } from '#core/catalogue';
 import type { HopLink } from '#core/hop';
@@ -74,6 +75,9 @@ export class LinkTable {
   /** What of a link cannot be used as it was kept, and is made up for at its hops. */
   readonly faults = new Map<string, readonly Problem[]>();
 
+  /** For how many months requests are kept; undefined for all of them. */
+  keepMonths: Settings['keepMonths'];
+
   /** Puts a change that has been checked into effect. */
   put({
     kind,
@@ -92,7 +96,9 @@ export class LinkTable {
         if (value) this.accounts.set(record, (value as Account).network);
         else this.accounts.delete(record);
       },
-      settings: () => undefined,
+      settings: () => {
+        this.keepMonths = (value as Settings | null)?.keepMonths;
+      },
       report: () => undefined,
       decision: () => undefined,
       month: () => undefined,
@@ -117,6 +123,7 @@ export class LinkTable {
       this.#handing,
     ])
       map.clear();
+    this.keepMonths = undefined;
   }
 
   /** The links that hand their visitors to one. */

@@ -5,7 +5,7 @@ import { describe, expect, it } from 'vitest';
 import { givenBackKinds, isGivenBackKind } from '#core/visits';
 import type { GivenBackRecord, JournalDraft, JournalRecord } from '#core/visits';
 import { freshFolder } from '../testing/process.ts';
-import { GivenBack, Journal } from './index.ts';
+import { GivenBack, inOrder, Journal } from './index.ts';
 
 const folder = freshFolder;
 const postback = (n: number): JournalDraft => ({
@@ -60,7 +60,7 @@ describe('the journal', () => {
     for (let n = 1; n <= 5; n++) await journal.keep(postback(n));
     now += 120_000;
     await journal.keep(postback(6));
-    const files = readdirSync(at).filter((name) => name.endsWith('.ndjson'));
+    const files = inOrder(readdirSync(at)).map(({ name }) => name);
     expect(files.length).toBeGreaterThanOrEqual(4);
     expect(files.at(-1)).toContain('2026-11-24');
     for (let after = 0; after <= 6; after++)
@@ -73,7 +73,7 @@ describe('the journal', () => {
     const first = await open(at);
     await first.keep(postback(1));
     await first.close();
-    const [name = ''] = readdirSync(at).filter((file) => file.endsWith('.ndjson'));
+    const [name = ''] = inOrder(readdirSync(at)).map(({ name: file }) => file);
     appendFileSync(join(at, name), '{"seq":2,"kind":"postback","at":17');
     const cuts: object[] = [];
     const second = await open(at, { log: (_: string, detail: object) => cuts.push(detail) });
@@ -147,7 +147,7 @@ describe('the journal', () => {
     const journal = await open(at);
     await journal.keep({ ...postback(1), query: 'a=\u2028"\n\\é{}' } as JournalDraft);
     await journal.close();
-    const [name = ''] = readdirSync(at).filter((file) => file.endsWith('.ndjson'));
+    const [name = ''] = inOrder(readdirSync(at)).map(({ name: file }) => file);
     expect(readFileSync(join(at, name), 'utf8').split('\n')).toHaveLength(2);
     const again = await open(at);
     expect(queries(await all(again))).toEqual(['a=\u2028"\n\\é{}']);

@@ -1,13 +1,20 @@
-import { createReadStream } from 'node:fs';
 import type { FileHandle } from 'node:fs/promises';
-import { open, readFile } from 'node:fs/promises';
+import { mkdir, open, readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { Readable } from 'node:stream';
-import { replaceFile } from '../dataDir.ts';
-import type { JournalDraft, JournalRecord } from '#core/visits';
-import type { JournalFile } from './files.ts';
+import type { Hash } from 'node:crypto';
+import { createHash } from 'node:crypto';
+import type { KeptSeal } from '#core/catalogue';
+import type { DailyCount, JournalDraft, JournalRecord } from '#core/visits';
+import { replaceFile, syncFolder } from '../dataDir.ts';
+import type { RemovedPart } from './chain.ts';
+import { Chain } from './chain.ts';
+import { readCounts } from './counts.ts';
+import type { JournalFile, Recovered, SealedPart } from './files.ts';
 import { beginFile, recover } from './files.ts';
+import { linesAfter } from './reading.ts';
+import { Sealing } from './sealing.ts';
 import { Gathered } from './gathered.ts';
 
 /** A record as JSON, less its first brace and its `seq`; or what gives it when its line is made. */
@@ -15,6 +22,9 @@ export type Rest = string | { rest(): string };
 
 /** Links that are told by name in a record of what was lost; the rest share one entry. */
 const mostLostLinks = 100;
+
+/** True for a file that is what this journal wrote: only such are written to and sealed. */
+const isWritten = ({ damaged, isExcerpt }: JournalFile): boolean => damaged === undefined && !isExcerpt;
 
 type Done = (error?: Error) => void;
 
@@ -35,6 +45,8 @@ export interface JournalOptions {
   readonly mostBytes?: number;
   /** Most bytes of one file. */
   readonly fileBytes?: number;
+  /** How often the file that is written to is sealed, in milliseconds. */
+  readonly sealMs?: number;
   readonly now?: () => number;
   readonly log?: (message: string, detail: object) => void;
 }
@@ -53,6 +65,11 @@ export class Journal {
   readonly identity: string;
   readonly #folder: string;
   readonly #files: JournalFile[];
+  readonly #chain: Chain;
+  /** Of the last file, as far as it is synced. */
+  #hash: Hash;
+  readonly #sealing: Sealing;
+  #sealTimer: NodeJS.Timeout | undefined;
   readonly #options: Required<JournalOptions>;
   readonly #listeners = new Set<(batch: Batch) => void>();
   #handle: FileHandle | undefined;
@@ -79,13 +96,17 @@ export class Journal {
   private constructor(
     folder: string,
     identity: string,
-    files: JournalFile[],
-    last: number,
+    chain: Chain,
+    { files, last, hash, unsealed }: Recovered,
     options: Required<JournalOptions>,
   ) {
     this.#folder = folder;
     this.identity = identity;
+    this.#chain = chain;
     this.#files = files;
+    this.#hash = hash;
+    this.#sealing = new Sealing(chain, unsealed, options);
+    this.#mustBegin = files.at(-1)?.damaged !== undefined || files.at(-1)?.isExcerpt === true;
     this.#synced = last;
     this.#given = last;
     this.#options = options;
@@ -105,12 +126,12 @@ export class Journal {
       mostWaiting: 50_000,
       mostBytes: 64 * 1024 * 1024,
       fileBytes: 64 * 1024 * 1024,
+      sealMs: 10 * 60_000,
       now: Date.now,
       log: () => undefined,
       ...options,
     };
-    const { files, last, version, cuts } = await recover(folder);
-    for (const cut of cuts) full.log('cut the end of a journal file', cut);
+    await mkdir(folder, { recursive: true, mode: 0o700 });
     const path = join(folder, 'identity');
     let identity = await readFile(path, 'utf8').then(
       (text) => text.trim(),
@@ -120,7 +141,119 @@ export class Journal {
       identity = newIdentity;
       await replaceFile(path, `${identity}\n`);
     }
-    return { journal: new Journal(folder, identity, files, last, full), version };
+    const chain = await Chain.open(folder, identity);
+    const recovered = await recover(folder, chain);
+    for (const cut of recovered.cuts) full.log('cut the end of a journal file', cut);
+    const journal = new Journal(folder, identity, chain, recovered, full);
+    for (const damage of journal.damages) full.log('a journal file is not what was sealed', damage);
+    // What a crash left unsealed is sealed now.
+    await journal.seal();
+    journal.#sealTimer = setInterval(() => void journal.seal(), full.sealMs);
+    journal.#sealTimer.unref();
+    return { journal, version: recovered.version };
+  }
+
+  /** Files that are not what was sealed, and how. `npm run verify` tells more. */
+  get damages(): { readonly file: string; readonly how: string }[] {
+    return this.#files.flatMap(({ name, damaged }) =>
+      damaged === undefined ? [] : [{ file: name, how: damaged }],
+    );
+  }
+
+  /** The newest seal; undefined while there is none. */
+  get newestSeal(): KeptSeal | undefined {
+    return this.#chain.newest;
+  }
+
+  /** True for a seal that is one of this journal's. */
+  knowsSeal(hash: string): boolean {
+    return this.#chain.has(hash);
+  }
+
+  /**
+   * Seals all that is synced now, and gives the newest seal. Where the disk does not take it, it is tried again with the
+   * next one.
+   */
+  seal(): Promise<KeptSeal | undefined> {
+    return this.#sealing.seal(() => {
+      const file = this.#files.at(-1);
+      const isSealed = file && file.bytes <= (this.#chain.sealOf(file.name)?.bytes ?? 0);
+      return file && isWritten(file) && !isSealed ? this.#partOf(file) : undefined;
+    });
+  }
+
+  /** The oldest files, whole and sealed, that were begun before a day (`2025-11-01`); undefined where there are none. */
+  sealedBefore(
+    day: string,
+  ): { readonly files: string[]; readonly first: number; readonly last: number } | undefined {
+    const files: JournalFile[] = [];
+    for (const file of this.#files.slice(0, -1)) {
+      if (file.isExcerpt) continue;
+      const isWhole = isWritten(file) && this.#chain.sealOf(file.name)?.bytes === file.bytes;
+      if (file.day >= day || !isWhole) break;
+      files.push(file);
+    }
+    const [begin] = files;
+    const last = files.at(-1) && this.#chain.sealOf(files.at(-1)?.name ?? '')?.last;
+    return begin && last !== undefined
+      ? { files: files.map(({ name }) => name), first: begin.first, last }
+      : undefined;
+  }
+
+  /** The newest record whose file was removed by choice; 0 where none was. */
+  get removedUntil(): number {
+    return this.#chain.removals.at(-1)?.last ?? 0;
+  }
+
+  /** Before which moment requests are daily counts here, and those counts; a moment of 0 where none are. */
+  async rolledUp(): Promise<{ readonly before: number; readonly counts: readonly DailyCount[] }> {
+    const { removals } = this.#chain;
+    return {
+      before: removals.at(-1)?.until ?? 0,
+      counts: await readCounts(this.#folder, removals),
+    };
+  }
+
+  /** Removes files of which an excerpt was written: from here on that stands in their place. */
+  async remove({
+    files,
+    first,
+    last,
+    before,
+    kept,
+    counts,
+  }: {
+    readonly files: readonly string[];
+    readonly first: number;
+    readonly last: number;
+    readonly before: number;
+    readonly kept: RemovedPart;
+    readonly counts: RemovedPart;
+  }): Promise<void> {
+    await this.#chain.add({
+      kind: 'removed',
+      at: this.#options.now(),
+      files: [...files],
+      first,
+      last,
+      until: before,
+      kept,
+      counts,
+    });
+    const place = this.#files.findIndex(({ name }) => name === files[0]);
+    this.#files.splice(place, files.length, {
+      name: kept.file,
+      first,
+      bytes: kept.bytes,
+      day: new Date(before - 1).toISOString().slice(0, 10),
+      isExcerpt: true,
+    });
+    for (const file of files) await rm(join(this.#folder, file), { force: true });
+    await syncFolder(this.#folder);
+  }
+
+  #partOf({ name, first, bytes }: JournalFile): SealedPart {
+    return { file: name, first, last: this.#synced, bytes, sha256: this.#hash.copy().digest('hex') };
   }
 
   /** The last `seq` that is on disk. */
@@ -217,7 +350,7 @@ export class Journal {
   read(after: number): Readable {
     const files = this.#files.map((file) => ({ ...file }));
     const end = this.#synced;
-    return Readable.from(this.#lines(files, after, end));
+    return Readable.from(linesAfter(this.#folder, files, after, end));
   }
 
   /** The records of the UTC day of `at`, oldest first. */
@@ -228,24 +361,6 @@ export class Journal {
     for await (const line of createInterface({ input: this.read(first - 1), crlfDelay: Infinity })) {
       const record: JournalRecord = JSON.parse(line); // written by this class
       yield record;
-    }
-  }
-
-  async *#lines(files: readonly JournalFile[], after: number, end: number): AsyncGenerator<Buffer> {
-    for (const [i, file] of files.entries()) {
-      const last = (files[i + 1]?.first ?? end + 1) - 1;
-      if (last <= after || file.bytes === 0) continue;
-      let skip = Math.max(0, after + 1 - file.first);
-      for await (const chunk of createReadStream(join(this.#folder, file.name), { end: file.bytes - 1 })) {
-        let part = chunk as Buffer; // a stream without encoding gives buffers
-        while (skip > 0) {
-          const line = part.indexOf(10);
-          skip -= line < 0 ? 0 : 1;
-          part = line < 0 ? part.subarray(part.length) : part.subarray(line + 1);
-          if (line < 0) break;
-        }
-        if (skip === 0 && part.length > 0) yield part;
-      }
     }
   }
 
@@ -261,6 +376,9 @@ export class Journal {
       if (this.#failure) await new Promise((resolve) => setTimeout(resolve, 100));
     } while (this.#waitingRecords > 0 && Date.now() < end);
     clearTimeout(this.#timer);
+    clearInterval(this.#sealTimer);
+    await this.seal();
+    await this.#chain.close();
     await this.#handle?.close();
     this.#handle = undefined;
   }
@@ -353,6 +471,7 @@ export class Journal {
     }
     file.bytes += length;
     this.#synced = last;
+    this.#hash.update(bytes.subarray(0, length));
     const lines = this.#listeners.size > 0 ? bytes.toString('utf8', 0, length) : '';
     this.#inHand.clear();
     for (const listener of this.#listeners) listener({ first, last, lines });
@@ -361,11 +480,9 @@ export class Journal {
   async #leaveFile(): Promise<void> {
     await this.#handle?.close().catch(() => undefined);
     this.#handle = undefined;
-    const file = this.#files.at(-1);
-    if (file?.bytes === 0) this.#files.pop();
     this.#mustBegin = true;
   }
-  #mustBegin = false;
+  #mustBegin: boolean;
 
   async #fileFor(bytes: number): Promise<{ handle: FileHandle; file: JournalFile }> {
     const day = new Date(this.#options.now()).toISOString().slice(0, 10);
@@ -383,9 +500,13 @@ export class Journal {
     await this.#handle?.close().catch(() => undefined);
     this.#handle = begun.handle;
     this.#mustBegin = false;
-    if (file?.bytes === 0) this.#files.pop();
+    if (file && isWritten(file)) {
+      if (file.bytes === 0) this.#files.pop();
+      else this.#sealing.finish(this.#partOf(file));
+    }
     file = begun.file;
     this.#files.push(file);
+    this.#hash = createHash('sha256');
     return { handle: this.#handle, file };
   }
 }

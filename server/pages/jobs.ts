@@ -1,6 +1,6 @@
 import type { TracedHop, TraceEnd } from '#core/link-parts';
 import type { Deadlines } from './ask.ts';
-import type { DomainCheck } from './domainCheck.ts';
+import type { DomainCheck, DomainToCheck } from './domainCheck.ts';
 import type { Bounds } from './guard.ts';
 import type { Picture } from './picture.ts';
 import type { Sample, SampleAnswer } from './sample.ts';
@@ -9,7 +9,7 @@ import type { Sample, SampleAnswer } from './sample.ts';
 export type Job =
   | { readonly kind: 'trace'; readonly url: string; readonly toOrder: boolean; readonly bounds: Bounds }
   | { readonly kind: 'picture'; readonly url: string; readonly bounds: Bounds }
-  | { readonly kind: 'domain'; readonly host: string; readonly port: number; readonly token: string }
+  | ({ readonly kind: 'domain' } & DomainToCheck)
   | {
       readonly kind: 'sample';
       readonly sample: Sample;

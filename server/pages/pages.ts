@@ -3,7 +3,7 @@ import type { TracedHop, TraceEnd } from '#core/link-parts';
 import { builtFile } from '../built.ts';
 import type { Deadlines } from './ask.ts';
 import { usualDeadlines } from './ask.ts';
-import type { DomainCheck } from './domainCheck.ts';
+import type { DomainCheck, DomainToCheck } from './domainCheck.ts';
 import type { Bounds } from './guard.ts';
 import type { FromWorker, Job, Step, ToWorker, WorkerStart } from './jobs.ts';
 import { silentMs, workerLimits } from './limits.ts';
@@ -92,8 +92,8 @@ export class Pages {
   }
 
   /** What a link domain needs before its links answer. */
-  checkDomain(host: string, port: number, token: string): Promise<DomainCheck> {
-    return this.#one({ kind: 'domain', host, port, token });
+  checkDomain(domain: DomainToCheck): Promise<DomainCheck> {
+    return this.#one({ kind: 'domain', ...domain });
   }
 
   /** Sends a sample postback over the network to where a real one would go. */

@@ -1,6 +1,6 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { wordsOf } from './ask.ts';
-import { checkDomain } from './domainCheck.ts';
+import { checkDomain, overTheNetwork } from './domainCheck.ts';
 import type { FromWorker, Job, Step, ToWorker, WorkerStart } from './jobs.ts';
 import { askPicture } from './picture.ts';
 import { makeReader } from './reader.ts';
@@ -29,7 +29,7 @@ const work = async (job: Job, give: (step: Step) => void, signal: AbortSignal): 
       give(await askPicture(job.url, job.bounds, deadlines));
       break;
     case 'domain':
-      give(await checkDomain(job, requestMs));
+      give(await checkDomain(job, overTheNetwork(job.port, requestMs)));
       break;
     case 'sample':
       give(await sendSample(job.sample, job.key, job, requestMs));

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import pLimit from 'p-limit';
 import { computed, shallowRef, watch } from 'vue';
 import type { Network } from '#core/catalogue';
 import { useCatalogue } from '../../data/catalogue.ts';
@@ -20,15 +21,16 @@ const programs = computed(() =>
   catalogue.programs.filter(({ network, state }) => network === props.network.id && state === 'joined'),
 );
 const setFor = computed(() => new Set(props.network.postback.setFor ?? []));
-const toggle = async (place: string, on: boolean) => {
-  const next = new Set(setFor.value);
-  if (on) next.add(place);
-  else next.delete(place);
-  await catalogue.saveRecord('network', {
-    ...props.network,
-    postback: { ...props.network.postback, setFor: [...next] },
+/** One after the other, so that of two quick ticks the second does not undo the first. */
+const oneByOne = pLimit(1);
+const toggle = (place: string, on: boolean) =>
+  oneByOne(async () => {
+    const now = catalogue.network(props.network.id) ?? props.network;
+    const next = new Set(now.postback.setFor);
+    if (on) next.add(place);
+    else next.delete(place);
+    await catalogue.saveRecord('network', { ...now, postback: { ...now.postback, setFor: [...next] } });
   });
-};
 /** What came twice longer ago than this is over. */
 const freshDays = 30;
 const twice = shallowRef<ReadonlyMap<string, { readonly count: number; readonly last: number }>>(new Map());

@@ -12,6 +12,15 @@ const props = defineProps<{ network: Network }>();
 const catalogue = useCatalogue();
 const draft = ref<Record<PostbackField, { name: string; placeholder: string }>>();
 const words = ref<{ word: string; means: Status }[]>([]);
+const currencyWords = ref<{ word: string; means: string }[]>([]);
+const decimalWays = [
+  { value: '', title: 'Amounts come plain, such as 1234.56; ask about others' },
+  { value: '.', title: 'A point before the decimals: $1,234.56' },
+  { value: ',', title: 'A comma before the decimals: 1.234,56' },
+] as const;
+const decimal = ref<'' | '.' | ','>('');
+const caseMatters = ref(false);
+const currencies = Intl.supportedValuesOf('currency');
 const adds = ref(false);
 const recurs = ref('');
 const example = ref('');
@@ -45,6 +54,10 @@ const edit = () => {
   };
   words.value = Object.entries(meant).map(([word, means]) => ({ word, means }));
   adds.value = amounts === 'add';
+  const { decimal: sign = '', currencies: named = {}, caseMatters: telling } = props.network.postback;
+  decimal.value = sign;
+  caseMatters.value = telling === true;
+  currencyWords.value = Object.entries(named).map(([word, code]) => ({ word, means: code }));
   recurs.value = again.join(', ');
   example.value = '';
   problem.value = '';
@@ -75,7 +88,8 @@ const learn = () => {
 };
 const save = async () => {
   if (!draft.value) return;
-  const { recurs: _, ...postback } = props.network.postback;
+  const { recurs: _, decimal: __, currencies: ___, caseMatters: ____, ...postback } = props.network.postback;
+  const named = currencyWords.value.filter(({ word, means }) => word.trim() !== '' && means !== '');
   const again = recurs.value
     .toLowerCase()
     .split(',')
@@ -100,6 +114,11 @@ const save = async () => {
       ),
       amounts: adds.value ? 'add' : 'replace',
       ...(again.length > 0 && { recurs: again }),
+      ...(decimal.value !== '' && { decimal: decimal.value }),
+      ...(named.length > 0 && {
+        currencies: Object.fromEntries(named.map(({ word, means }) => [word.trim().toLowerCase(), means])),
+      }),
+      ...(caseMatters.value && { caseMatters: true }),
     },
   });
   problem.value = firstProblem(checked);
@@ -186,12 +205,35 @@ const save = async () => {
     <button class="text-link" type="button" @click="words.push({ word: '', means: 'pending' })">
       Add a word
     </button>
+    <h4 class="caps">Its words for a currency</h4>
+    <div v-for="(one, i) in currencyWords" :key="i" class="word">
+      <v-text-field v-model="one.word" class="mono" label="Word of the network" hide-details />
+      <span class="quiet">means</span>
+      <v-autocomplete v-model="one.means" :items="currencies" label="Currency" hide-details />
+      <v-btn class="quiet-button" :aria-label="`Take ${one.word} away`" @click="currencyWords.splice(i, 1)"
+        >Take away</v-btn
+      >
+    </div>
+    <button
+      class="text-link"
+      type="button"
+      @click="currencyWords.push({ word: '', means: network.currency })"
+    >
+      Add a currency
+    </button>
+    <v-select v-model="decimal" class="whole" :items="decimalWays" label="How it writes amounts" />
     <v-text-field
       v-model="recurs"
       class="recurs"
       label="Events that come again under one transaction, such as renewals; with commas between"
     />
     <v-checkbox v-model="adds" label="A later amount is added to the one before, instead of replacing it" />
+    <v-checkbox v-model="caseMatters" label="Transactions that differ by case only are two" />
+    <p class="quiet fold">
+      Postbacks of one transaction are one conversion. Where none comes, those of one click and amount are, as
+      long as less than a day lies between them; where no click ID comes either, only the same bytes within a
+      minute.
+    </p>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
     <div class="buttons">
       <v-btn type="submit" color="primary">Save</v-btn>
@@ -246,8 +288,13 @@ details p {
 h4 {
   margin: 4px 0 0;
 }
-.recurs {
+.recurs,
+.whole {
   width: 100%;
+}
+.fold {
+  max-width: 560px;
+  margin: 0;
 }
 .bad {
   margin: 0;

@@ -13,13 +13,20 @@ const event = computed(() => props.reading.read.event);
 const troubles = computed((): string[] => {
   const { record, read, match, firstAt } = props.reading;
   return [
+    ...(read.unread.length > 0 && !record.sample
+      ? ['It counts nothing until what cannot be read is settled under Reconcile.']
+      : []),
     ...read.problems.map(({ path, message }) => `${path}: ${message}`),
     ...(match.row < 0 && match.level !== 'unfilled' ? [match.because] : []),
     ...(event.value.amount === null && read.raw.amount === undefined
       ? ['No amount came; the terms of the program price it, where it has any.']
       : []),
     ...(event.value.txn === ''
-      ? ['No transaction came: two alike within a day would be taken for one.']
+      ? [
+          event.value.click === ''
+            ? 'Neither a transaction nor a click ID came: only the same bytes within a minute are taken for one.'
+            : 'No transaction came: those of one click and amount within a day are taken for one.',
+        ]
       : []),
     ...(firstAt !== undefined ? [`The very same came ${moment(firstAt)}; the two are one conversion.`] : []),
     ...(record.unverified === 'sender' ? [`${record.ip} is not on the list of senders.`] : []),
@@ -47,7 +54,13 @@ const troubles = computed((): string[] => {
       >{{ moment(reading.record.at) }} · {{ event.event }} {{ event.txn }} · {{ event.status
       }}<span v-if="reading.record.sample" class="tile">sample</span></span
     >
-    <strong>{{ event.amount === null ? 'no amount' : money(event.amount, event.currency) }}</strong>
+    <strong>{{
+      reading.read.unread.length > 0
+        ? 'not read'
+        : event.amount === null
+          ? 'no amount'
+          : money(event.amount, event.currency)
+    }}</strong>
   </div>
   <code class="quiet raw"
     >{{ reading.record.via }} {{ reading.record.query ? `?${reading.record.query.slice(0, 2000)}` : ''

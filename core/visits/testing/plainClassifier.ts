@@ -7,18 +7,17 @@ const notRedirected: ReadonlySet<string> = new Set(notRedirectedBranches);
 
 /**
  * The rules of classification written down record by record, as plainly as they can be: what `Classification` has to
- * agree with. Feed it the hops in the order of the journal.
+ * agree with. Takes the hops in the order of the journal and gives what became of each.
  *
  * @param isRobot tells whether a user agent declares itself a robot
  */
-export const plainClassifier = (
+export const plainOutcomes = (
+  hops: readonly HopRecord[],
   isRobot: (userAgent: string) => boolean,
   rules: ClassificationRules = defaultRules,
-): ((hop: HopRecord) => Outcome) => {
+): Outcome[] => {
   const lastCounted = new Map<string, number>();
-  const requests = new Map<string, number[]>();
   const robots = new Map<string, boolean>();
-  const own = new Set<string>();
 
   const declaresRobot = (userAgent: string): boolean => {
     let answer = robots.get(userAgent);
@@ -26,24 +25,31 @@ export const plainClassifier = (
     return answer;
   };
 
-  /** Counts the visitor's requests before this one, back to the first that lies further away than a burst lasts. */
-  const isInBurst = ({ visitor, at }: HopRecord): boolean => {
-    const times = requests.get(visitor) ?? [];
-    const run =
-      times.length - 1 - times.findLastIndex((time) => Math.abs(at - time) >= rules.burstSeconds * 1000);
-    requests.set(visitor, [...times.slice(-rules.burstRequests), at]);
-    return run >= rules.burstRequests;
-  };
+  // What is a test or a prefetch, and what else each visitor asked for.
+  const own = new Set<string>();
+  const first = new Map<HopRecord, Outcome>();
+  const requests = new Map<string, HopRecord[]>();
+  for (const hop of hops) {
+    if (hop.test && rules.ownByTest) own.add(hop.visitor);
+    if (hop.test || (own.has(hop.visitor) && !hop.prefetch)) first.set(hop, 'test');
+    else if (hop.prefetch) first.set(hop, 'prefetch');
+    else requests.set(hop.visitor, [...(requests.get(hop.visitor) ?? []), hop]);
+  }
 
-  return (hop) => {
-    if (hop.test) {
-      if (rules.ownByTest) own.add(hop.visitor);
-      return 'test';
+  // Back from each request to the first that lies further away than a burst lasts: so many are a burst, all of them.
+  const inBurst = new Set<HopRecord>();
+  for (const list of requests.values())
+    for (const [i, { at }] of list.entries()) {
+      const earlier = list.slice(0, i);
+      const far = earlier.findLastIndex((hop) => Math.abs(at - hop.at) >= rules.burstSeconds * 1000);
+      const run = list.slice(far + 1, i + 1);
+      if (run.length > rules.burstRequests) for (const hop of run) inBurst.add(hop);
     }
-    if (hop.prefetch) return 'prefetch';
-    if (own.has(hop.visitor)) return 'test';
-    const burst = isInBurst(hop);
-    if (declaresRobot(hop.ua) || hop.method === 'HEAD' || burst) return 'bot';
+
+  return hops.map((hop) => {
+    const known = first.get(hop);
+    if (known !== undefined) return known;
+    if (declaresRobot(hop.ua) || hop.method === 'HEAD' || inBurst.has(hop)) return 'bot';
     const stayed = hop.status === 200 ? notRedirected.has(hop.branch) : hop.status < 300 || hop.status >= 400;
     if (stayed) return 'not redirected';
     const visit = `${hop.visitor} ${hop.link}`;
@@ -51,5 +57,5 @@ export const plainClassifier = (
     if (last !== undefined && Math.abs(hop.at - last) < rules.repeatMinutes * 60_000) return 'repeat';
     lastCounted.set(visit, hop.at);
     return 'counted';
-  };
+  });
 };

@@ -5,10 +5,12 @@ import { upgradeRecord } from '#core/catalogue';
 import { parseNdjson, readNdjson } from '#core/formats';
 import { Dataset } from '#core/queries';
 import type { JournalRecord } from '#core/visits';
-import { dataFormatProblem } from '../dataDir.ts';
+import { dataFormatProblem } from './dataDir.ts';
+import type { Removal } from './journal/index.ts';
+import { inOrder, readCounts, readRemovals } from './journal/index.ts';
 
 /** The catalogue of a data folder as its change feed left it. Read only: a server may be running on it. */
-class StoredCatalogue {
+export class StoredCatalogue {
   readonly #records = new Map<string, Pick<StoredChange, 'kind' | 'value'>>();
 
   /** @throws Error when there is no change feed in the folder */
@@ -36,21 +38,49 @@ class StoredCatalogue {
   }
 }
 
+/**
+ * The catalogue of a data folder, to be read.
+ *
+ * @throws Error with one clear line when it cannot be
+ */
+export const catalogueOf = (folder: string): StoredCatalogue => {
+  const problem = dataFormatProblem(folder);
+  if (problem !== undefined) throw new Error(problem);
+  return new StoredCatalogue(folder);
+};
+
+/**
+ * The records of one file of a journal.
+ *
+ * @throws Error with one line where a whole line of it is no record
+ */
+const readJournalFile = async function* (path: string): AsyncGenerator<JournalRecord> {
+  try {
+    for await (const records of readNdjson<JournalRecord>(createReadStream(path, 'utf8'))) yield* records;
+  } catch (error) {
+    if (!(error instanceof SyntaxError)) throw error;
+    throw new Error(
+      `${path} holds a line that is no record: it was damaged. npm run verify says where; a backup of before has it whole.`,
+      { cause: error },
+    );
+  }
+};
+
 /** The records of a data folder's journal, in their order. A line that is being written ends them. */
-const readJournalFiles = async function* (folder: string): AsyncGenerator<JournalRecord> {
-  const path = join(folder, 'journal');
-  const files = readdirSync(path)
-    .filter((name) => name.endsWith('.ndjson'))
-    .sort();
+const readJournalFiles = async function* (
+  path: string,
+  removals: readonly Removal[],
+): AsyncGenerator<JournalRecord> {
   let last = 0;
-  for (const name of files)
-    for await (const records of readNdjson<JournalRecord>(createReadStream(join(path, name), 'utf8')))
-      for (const record of records) {
-        // After a failed sync a file is begun anew; what both hold counts once.
-        if (record.seq <= last) continue;
-        last = record.seq;
-        yield record;
-      }
+  const removed = new Set(removals.flatMap(({ files }) => files));
+  const names = inOrder(readdirSync(path)).flatMap(({ name }) => (removed.has(name) ? [] : [name]));
+  for (const name of [...removals.map(({ kept }) => kept.file), ...names])
+    for await (const record of readJournalFile(join(path, name))) {
+      // After a failed sync a file is begun anew; what both hold counts once.
+      if (record.seq <= last) continue;
+      last = record.seq;
+      yield record;
+    }
 };
 
 /**
@@ -59,9 +89,7 @@ const readJournalFiles = async function* (folder: string): AsyncGenerator<Journa
  * @throws Error with one clear line when it cannot be read
  */
 export const openDataset = async (folder: string): Promise<Dataset> => {
-  const problem = dataFormatProblem(folder);
-  if (problem !== undefined) throw new Error(problem);
-  const catalogue = new StoredCatalogue(folder);
+  const catalogue = catalogueOf(folder);
   const data = new Dataset();
   data.setRules(catalogue.all('settings')[0]?.classification);
   data.setRecords({
@@ -75,6 +103,9 @@ export const openDataset = async (folder: string): Promise<Dataset> => {
     months: catalogue.all('month'),
     payments: catalogue.all('payment'),
   });
-  for await (const record of readJournalFiles(folder)) data.add([record]);
+  const journal = join(folder, 'journal');
+  const removals = await readRemovals(journal);
+  for await (const record of readJournalFiles(journal, removals)) data.add([record]);
+  data.rolledUp = { before: removals.at(-1)?.until ?? 0, counts: await readCounts(journal, removals) };
   return data;
 };

@@ -1,0 +1,1 @@
+export { startKeeping } from './keeping.ts';
