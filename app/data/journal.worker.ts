@@ -308,12 +308,16 @@ const api = {
   rollUp: (before: number): Promise<void> => (leading ? rollUpNow(before) : ask({ before })),
   /** Brings back what is kept as counts: all of the journal is fetched anew. */
   fetchWhole: (): Promise<void> => (leading ? fetchWhole() : ask('whole')),
-  /** Before which moment requests are kept as counts, and how many they are; a moment of 0 where none are. */
-  rolledUp: (): { before: number; count: number; rows: number } => ({
-    before: data.rolledUp.before,
-    count: data.rolledUp.counts.reduce((sum, { count }) => sum + count, 0),
-    rows: data.journal.columns.rows,
-  }),
+  /**
+   * Before which moment requests are kept as counts, and how many they are; a moment of 0 where none are. In turn, as memory
+   * rolls up before it is stored, and a window that was told so may be closed at once.
+   */
+  rolledUp: (): Promise<{ before: number; count: number; rows: number }> =>
+    inTurn(() => ({
+      before: data.rolledUp.before,
+      count: data.rolledUp.counts.reduce((sum, { count }) => sum + count, 0),
+      rows: data.journal.columns.rows,
+    })),
   /** What the server lost and is kept here: when that was found, and how many requests and postbacks each time. */
   lost: async (): Promise<{ at: number; visits: number; others: number }[]> =>
     (await (await database()).getAll('lost')).map(({ at, records }) => {
