@@ -1,5 +1,5 @@
 /** Things by a key of which nearly each has one only: that one takes no list of its own. */
-export class Lists<K, V extends object> {
+export class Lists<K, V extends object | number> {
   readonly #map = new Map<K, V | V[]>();
 
   put(key: K, value: V): void {

@@ -20,10 +20,11 @@ const hour = 3_600_000;
 const sales = fc.array(
   fc.record({
     txn: fc.constantFrom('', 'A', 'a ', 'B', 'C', 'D', 'E', 'F'),
-    click: fc.integer({ min: 0, max: 5 }),
+    click: fc.constantFrom(0, 0, 1, 2, 3, 4, 5),
     amount: fc.constantFrom('', '9.00', '860', '8.60', '12,34'),
     how: fc.constantFrom('plain', 'sender', 'signature', 'refunded twice', 'foreign' as const),
     reported: fc.constantFrom(undefined, 860, 900),
+    rowHasTxn: fc.boolean(),
   }),
   { minLength: 1, maxLength: 12 },
 );
@@ -43,13 +44,14 @@ const booksOf = (list: typeof sales extends fc.Arbitrary<infer T> ? T : never): 
       }),
     );
   const rows: Report['rows'] = [];
-  for (const [i, { txn, click, amount, how, reported }] of list.entries()) {
+  for (const [i, { txn, click, amount, how, reported, rowHasTxn }] of list.entries()) {
     const own = { click: ids[click] ?? '', txn, amount };
     put(own, how === 'sender' || how === 'signature' ? { unverified: how } : {});
     if (how === 'refunded twice') for (const _ of [1, 2]) put({ ...own, amount: '-1.00' });
     if (how === 'foreign') put({ ...own, amount: '7.00', currency: 'USD' });
-    if (reported !== undefined && !rows.some((row) => row.txn === txn.trim()))
-      rows.push(reportRow(txn.trim(), '2026-10-12', reported, { key: `row ${i}`, click: own.click }));
+    const name = rowHasTxn ? txn.trim() : '';
+    if (reported !== undefined && !rows.some((row) => name !== '' && row.txn === name))
+      rows.push(reportRow(name, '2026-10-12', reported, { key: `row ${i}`, click: own.click }));
   }
   return {
     ...classified(journal),

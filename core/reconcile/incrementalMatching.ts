@@ -5,47 +5,25 @@ import type { Case } from './cases.ts';
 import { believedCases, casesOf, chosenClicks, latestDecisions, unitOfCase } from './cases.ts';
 import type { ReconcileInput, MatchedBooks } from './reconcile.ts';
 import { believe } from './reconcile.ts';
+import { Ties } from './ties.ts';
 import type { Unit } from './unit.ts';
 import { makeUnits } from './units.ts';
 
-const monthOf = ({ program, ours }: Unit): string => `${program} ${ours?.month ?? ''}`;
-const rawTxnOf = ({ conversion, reported }: Unit): string => conversion?.txn || (reported?.txn ?? '');
-/** In one case: a tie too many costs little, one that is missing is wrong. */
-const txnOf = ({ conversion, reported }: Unit): string => txnKey(conversion?.txn || (reported?.txn ?? ''));
+/** What ties the units of a list: made when a decision first needs it, and kept through those that follow. */
+const tiesOf = new WeakMap<readonly Unit[], Ties>();
 
-/**
- * What ties units to each other, so that one cannot be made anew without the others: a transaction, a click they lead to,
- * and the tiers of a program in a month.
- */
-class Ties {
-  readonly #txns = new Set<string>();
-  /** How long these are: most others are told by that. */
-  readonly #lengths = new Set<number>();
-  readonly #rows = new Set<number>();
-  readonly #months = new Set<string>();
-  readonly #tiered: ReadonlySet<string>;
-
-  /** @param tiered programs whose terms count the conversions of a month */
-  constructor(tiered: ReadonlySet<string>) {
-    this.#tiered = tiered;
-  }
-
-  add(unit: Unit): void {
-    const txn = txnOf(unit);
-    if (txn !== '') {
-      this.#txns.add(txn);
-      this.#lengths.add(txn.length);
-    }
-    if (unit.match.row >= 0) this.#rows.add(unit.match.row);
-    if (this.#tiered.has(unit.program)) this.#months.add(monthOf(unit));
-  }
-
-  holds(unit: Unit): boolean {
-    if (this.#rows.has(unit.match.row)) return true;
-    if (this.#lengths.has(rawTxnOf(unit).trim().length) && this.#txns.has(txnOf(unit))) return true;
-    return this.#tiered.has(unit.program) && this.#months.has(monthOf(unit));
-  }
-}
+const madeTies = (units: readonly Unit[], { programs }: ReconcileInput): Ties => {
+  const made =
+    tiesOf.get(units) ??
+    new Ties(
+      units,
+      new Set(
+        programs.filter(({ terms }) => terms?.some(({ kind }) => kind === 'tiers')).map(({ id }) => id),
+      ),
+    );
+  tiesOf.set(units, made);
+  return made;
+};
 
 /**
  * Takes conversions as people said since everything was matched. Undefined where that could change which report row is whose, or
@@ -54,38 +32,34 @@ class Ties {
 const rebelieve = (
   matched: MatchedBooks,
   believed: ReadonlySet<string>,
+  tiesNow: () => Ties,
 ): { readonly matched: MatchedBooks; readonly changed: ReadonlySet<string> } | undefined => {
   const said = [...matched.believed, ...believed].filter(
     (id) => matched.believed.has(id) !== believed.has(id),
   );
   const changed = new Set(said.map(unitOfCase));
   if (changed.size === 0) return { matched: { ...matched, believed }, changed };
+  const ties = tiesNow();
   const taken = new Map<string, Conversion>();
+  const units = [...matched.units];
   for (const id of changed) {
     const heard = matched.open.get(id);
-    if (!heard) return undefined;
+    // By its amount one without a transaction may have another row, or be what another postback repeats.
+    if (!heard || txnKey(heard.txn) === '') return undefined;
     taken.set(id, believe(heard, believed));
   }
   const isAmount = said.some((id) => !id.startsWith('not verified|'));
-  const txns = new Set([...taken.values()].map(({ txn }) => txnKey(txn)));
-  const lengths = new Set([...txns].map((txn) => txn.length));
-  const clicks = new Set([...taken.values()].map(({ click }) => click.toUpperCase()));
-  // By its amount one without a transaction may have another row, or be what another postback repeats.
-  if (txns.has('')) return undefined;
-  const units = [...matched.units];
-  for (let place = 0; place < units.length; place++) {
-    const unit = element(units[place]);
-    const { conversion } = unit;
-    if (isAmount && conversion?.txn === '' && clicks.has(conversion.click.toUpperCase())) return undefined;
-    // Most others are told by how long their transactions are.
-    if (!lengths.has(rawTxnOf(unit).trim().length) || !txns.has(txnOf(unit))) continue;
-    const anew = conversion && taken.get(conversion.id);
-    if (!anew) return undefined;
-    units[place] = { ...unit, conversion: anew };
+  for (const one of taken.values()) {
+    if (isAmount && ties.isAmongLoose(one)) return undefined;
+    for (const place of ties.withTxn(one.txn)) {
+      const unit = element(units[place]);
+      const anew = unit.conversion && taken.get(unit.conversion.id);
+      if (!anew) return undefined;
+      units[place] = { ...unit, conversion: anew };
+    }
   }
-  const ledger = matched.ledger.map((one) =>
-    lengths.has(one.txn.length) ? (taken.get(one.id) ?? one) : one,
-  );
+  tiesOf.set(units, ties);
+  const ledger = matched.ledger.map((one) => taken.get(one.id) ?? one);
   return { matched: { ...matched, ledger, units, believed }, changed };
 };
 
@@ -99,7 +73,7 @@ const rebelieve = (
  */
 export const rematch = (before: MatchedBooks, books: ReconcileInput): MatchedBooks | undefined => {
   const chosen = chosenClicks(latestDecisions(books.decisions));
-  const taken = rebelieve(before, believedCases(books.decisions));
+  const taken = rebelieve(before, believedCases(books.decisions), () => madeTies(before.units, books));
   if (!taken) return undefined;
   const { matched } = taken;
   const changed = new Set(taken.changed);
@@ -107,37 +81,36 @@ export const rematch = (before: MatchedBooks, books: ReconcileInput): MatchedBoo
   for (const id of matched.chosen.keys()) if (!chosen.has(id)) changed.add(id);
   if (changed.size === 0) return matched;
 
-  const ties = new Ties(
-    new Set(
-      books.programs.filter(({ terms }) => terms?.some(({ kind }) => kind === 'tiers')).map(({ id }) => id),
-    ),
-  );
   const { units } = matched;
+  const ties = madeTies(units, books);
   const affected = new Set<number>();
-  /** Takes what is tied to what is affected already; tells whether that was anything more. */
-  const spread = (): boolean => {
-    const before = affected.size;
-    for (let place = 0; place < units.length; place++) {
-      const unit = units[place];
-      if (!unit || !ties.holds(unit) || affected.has(place)) continue;
-      affected.add(place);
-      ties.add(unit);
-    }
-    return affected.size > before;
+  /** Takes a unit and all that is tied to it. */
+  const spread = (from: Unit): void => {
+    const next = [from];
+    for (let unit = next.pop(); unit; unit = next.pop())
+      for (const place of ties.of(unit))
+        if (!affected.has(place)) {
+          affected.add(place);
+          next.push(element(units[place]));
+        }
   };
-  for (let place = 0; place < units.length; place++) {
-    const unit = units[place];
-    if (!unit || !changed.has(unit.id)) continue;
+  for (const id of changed) {
+    const place = ties.place(id);
+    if (place === undefined) continue;
     affected.add(place);
-    ties.add(unit);
+    spread(element(units[place]));
   }
   let made: Map<number, Unit>;
+  let known: number;
   do {
-    while (spread());
+    known = affected.size;
     made = remake(matched, books, affected, chosen);
     // What they lead to now may tie them to others still.
-    for (const unit of made.values()) ties.add(unit);
-  } while (spread());
+    for (const [place, unit] of made) {
+      ties.move(unit, place);
+      spread(unit);
+    }
+  } while (affected.size > known);
 
   const after = [...units];
   const anew = new Set<string>();
@@ -148,6 +121,7 @@ export const rematch = (before: MatchedBooks, books: ReconcileInput): MatchedBoo
     fresh.push(...casesOf(unit));
   }
   const cases = [...matched.cases.filter(({ unit }) => !anew.has(unit)), ...fresh];
+  tiesOf.set(after, ties);
   return { ...matched, units: after, cases, chosen };
 };
 

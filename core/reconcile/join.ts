@@ -34,7 +34,7 @@ const fewestLetters = 12;
 const clickText = (click: string): string => click.trim().toUpperCase();
 
 /** What rows are looked up by: the characters that every cut ID of a click has. */
-const clickKey = (network: string, click: string): string =>
+export const clickKey = (network: string, click: string): string =>
   `${network} ${clickText(click).slice(0, fewestLetters)}`;
 
 /** True for IDs of one click: the same, or one is the other cut short. */

@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { knownNetworks } from '#core/link-parts';
-import type { Network, Report, ReportRow } from '#core/catalogue';
+import type { Decision, Network, Report, ReportRow } from '#core/catalogue';
 import { clickId } from '#core/hop';
 import type { JournalRecord } from '#core/visits';
 import { classified } from '../visits/testing/classified.ts';
-import { adjustmentsOf, balanceOf, closingOf, reconcile } from './index.ts';
+import { adjustmentsOf, balanceOf, closingOf, matchAll, reconcile, rematch } from './index.ts';
 import { hopRecord, postbackRecord } from '../visits/testing/records.ts';
 
 const day = 86_400_000;
@@ -83,6 +83,26 @@ describe('commission that recurs', () => {
     ]);
     expect(cases.filter(({ kind }) => kind !== 'not in report')).toEqual([]);
     expect(balanceOf(units, {}).commission.get('EUR')?.ours).toBe(200 + 3 * 500);
+  });
+
+  it('follows the click a person chooses for the first, as matching anew would', () => {
+    const strange = said(2, 1, { click: 'no click of ours', event: 'trial', amount: '2.00' });
+    const before = books([strange, ...renewals]);
+    const first = matchAll(before);
+    expect(first.units.map(({ match }) => match.level)).not.toContain('recurring');
+    const decisions: Decision[] = [
+      {
+        id: 'dec_1',
+        case: `not one of ours|${first.units[0]?.id ?? ''}`,
+        kind: 'choose',
+        click,
+        reason: '',
+        at: 1,
+      },
+    ];
+    const after = rematch(first, { ...before, decisions });
+    expect(after?.units.map(({ match }) => match.level)).toEqual(['chosen', ...Array(3).fill('recurring')]);
+    expect(after?.units).toEqual(matchAll({ ...before, decisions }).units);
   });
 
   it('is not held against the cookie window, which the first kept; another sale is', () => {
