@@ -11,14 +11,15 @@ const noFlags: readonly Flag[] = [];
 
 /** Rows of clicks that conversions of two programs claim. */
 const contestedRows = (matches: readonly PairMatch[], clicks: Clicks): ReadonlySet<number> => {
-  const claims = new Map<number, string>();
+  const claims = new Map<number, PairMatch>();
   const contested = new Set<number>();
-  for (const { certain, match, network, named } of matches) {
-    if (!certain) continue;
-    const claimant = `${network} ${named === '' ? clicks.programOf(match.row) : named}`;
-    const other = claims.get(match.row);
-    if (other === undefined) claims.set(match.row, claimant);
-    else if (other !== claimant) contested.add(match.row);
+  const programOf = ({ named, match }: PairMatch) => (named === '' ? clicks.programOf(match.row) : named);
+  for (const one of matches) {
+    if (!one.certain) continue;
+    const { row } = one.match;
+    const other = claims.get(row);
+    if (other === undefined) claims.set(row, one);
+    else if (other.network !== one.network || programOf(other) !== programOf(one)) contested.add(row);
   }
   return contested;
 };
@@ -34,8 +35,8 @@ export const flagPairs = (
   lookup: Lookup,
 ): (readonly Flag[])[] => {
   const contested = contestedRows(matches, clicks);
-  /** Networks and clicks of which a conversion came within the window. */
-  const credited = new Set<string>();
+  /** Rows of the clicks of which a conversion came within the window, by network. */
+  const creditedOf = new Map<string, Set<number>>();
   return pairs.map((pair, i) => {
     const found = matches[i];
     if (!found?.certain || isRefund(pair)) return noFlags;
@@ -48,9 +49,10 @@ export const flagPairs = (
     if (latest < clickAt - clockMs) flags.push('before its click');
     const recurring = lookup.network(network)?.postback.recurs?.includes(pairNames(pair).event) === true;
     const recurs = first?.row === row || recurring;
-    const click = `${network} ${row}`;
-    if (pairAt(pair) <= clickAt + lookup.cookieDays(network) * dayMs) credited.add(click);
-    else if (!recurs || !credited.has(click)) flags.push('outside the window');
+    let credited = creditedOf.get(network);
+    if (!credited) creditedOf.set(network, (credited = new Set()));
+    if (pairAt(pair) <= clickAt + lookup.cookieDays(network) * dayMs) credited.add(row);
+    else if (!recurs || !credited.has(row)) flags.push('outside the window');
     const outcome = clicks.outcome(row);
     if (outcome === 'bot') flags.push('click of a bot');
     if (outcome === 'test') flags.push('click of a test');

@@ -1,3 +1,4 @@
+import { element } from '#core/catalogue';
 import { dayName } from '#core/hop';
 import type { Outcome } from '#core/visits';
 import type { ReportMatch } from './join.ts';
@@ -106,6 +107,12 @@ const chosenMatch = (click: string | undefined, clicks: Clicks): Match | undefin
     : undefined;
 };
 
+const firstAt = (pair: ReportMatch, { match }: PairMatch): First => ({
+  row: match.row,
+  event: pairNames(pair).event,
+  at: pairAt(pair),
+});
+
 /**
  * Finds the click of each pair, in the order given, by time: one without a click ID may rest on the first of its
  * transaction.
@@ -118,25 +125,28 @@ export const matchPairs = (
   lookup: Lookup,
   chosen: ReadonlyMap<string, string>,
 ): PairMatch[] => {
-  /** By network and transaction. */
-  const firstOf = new Map<string, Map<string, First>>();
-  return pairs.map((pair): PairMatch => {
+  /** Places of the first pairs of transactions that have a click, by network and transaction. */
+  const firstOf = new Map<string, Map<string, number>>();
+  const matches: PairMatch[] = [];
+  for (const [place, pair] of pairs.entries()) {
     const id = unitId(pair);
-    const { network, txn, event } = pairNames(pair);
+    const { network, txn } = pairNames(pair);
     const named = pair.theirs ? lookup.programNamed(network, pair.theirs.program) : '';
     let firsts = firstOf.get(network);
     if (!firsts) firstOf.set(network, (firsts = new Map()));
     const transaction = txn === '' ? '' : lookup.txnKey(network, txn);
-    const first = txn === '' ? undefined : firsts.get(transaction);
+    const before = txn === '' ? undefined : firsts.get(transaction);
+    const first =
+      before === undefined ? undefined : firstAt(element(pairs[before]), element(matches[before]));
     const holder = lookup.holderOf(network, pair.theirs?.coupon ?? '');
     const match =
       chosenMatch(chosen.get(id), clicks) ??
       matchPair(pair, clicks, named, lookup.cookieDays(network), first, holder);
     const { row } = match;
     const certain = row >= 0 && match.level !== 'probable';
-    if (certain && txn !== '' && !first) firsts.set(transaction, { row, event, at: pairAt(pair) });
+    if (certain && txn !== '' && !first) firsts.set(transaction, place);
     const held = match.level === 'coupon' ? holder : undefined;
-    return {
+    matches.push({
       id,
       network,
       match,
@@ -146,6 +156,7 @@ export const matchPairs = (
       link: certain ? clicks.link(row) : (held?.link ?? ''),
       source: certain ? clicks.source(row) : (held?.source ?? ''),
       first,
-    };
-  });
+    });
+  }
+  return matches;
 };

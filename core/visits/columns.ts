@@ -274,7 +274,8 @@ export class VisitColumns {
   /** Rows whose click IDs begin with a text, in the order of the IDs. Letters count alike in both cases. */
   beginningWith(text: string): { readonly count: number; readonly row: (n: number) => number } {
     const probe = this.#probe;
-    if (!packClick(text, probe, 0, 0) || !packClick(text, probe, 4, 1)) return { count: 0, row: () => -1 };
+    if (!packClick(text, probe, 0, 0)) return { count: 0, row: () => -1 };
+    packClick(text, probe, 4, 1);
     const first = this.#bound(0, false, 0, this.#sortedRows);
     // Few begin alike, so the end lies near: it is sought in steps that double.
     let step = 1;
