@@ -34,9 +34,10 @@ const asKept = (kind: RecordKind, value: object): Record<string, unknown> => {
   return checked.ok ? { ...checked.value } : plain;
 };
 
-const makeChange = (
+/** A change of a record to what it already is as the server keeps it. */
+const changeOf = (
   make: ChangeMaker,
-  { kind, record, value, step }: Omit<Edit, 'began'>,
+  { kind, record, value, step }: Omit<Edit, 'began' | 'value'> & { readonly value: Change['value'] },
   revision: number,
 ): Change => ({
   change: make.changeId(),
@@ -46,8 +47,14 @@ const makeChange = (
   by: make.by(),
   ...(step !== undefined && { step }),
   at: make.now(),
-  value: value && asKept(kind, value),
+  value,
 });
+
+const makeChange = (
+  make: ChangeMaker,
+  { kind, record, value }: Omit<Edit, 'began'>,
+  revision: number,
+): Change => changeOf(make, { kind, record, value: value && asKept(kind, value) }, revision);
 
 export const storedOf = ({ revision, version, change, by, at }: StoredChange): Stored => ({
   revision,
@@ -168,7 +175,8 @@ export const afterEdit = (
   const isKnown = stored ?? waiting?.inFlight ?? waiting?.theirs ?? (waiting && waiting.from !== null);
   // No server ever heard of it: nothing needs to be sent.
   if (value === null && !isKnown) return { record, row: { record, kind, value: null } };
-  const change = makeChange(make, { ...edit, value }, (stored?.revision ?? 0) + 1);
+  const { step } = edit;
+  const change = changeOf(make, { kind, record, step, value }, (stored?.revision ?? 0) + 1);
   const { inFlight, sentTo, news } = waiting ?? {};
   const next: Waiting = {
     record,

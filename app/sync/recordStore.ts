@@ -13,6 +13,8 @@ export interface Entry {
 
 /** After so many records the screen has its turn. */
 const perTurn = 250;
+/** And after so many that were asked of the database, which works on those before meanwhile. */
+const putsPerTurn = 125;
 const screenTurn = (): Promise<void> => new Promise((resolve) => setTimeout(resolve));
 
 export interface RecordStoreParts {
@@ -83,6 +85,11 @@ export const makeRecordStore = ({ storage, rows, waiting, channel }: RecordStore
       tx.objectStore('outbox'),
       tx.objectStore('meta'),
     ];
+    /** One that fails ends the transaction, which then says why. */
+    const asked = (request: Promise<unknown>): Promise<unknown> => {
+      request.catch(() => undefined);
+      return request;
+    };
     const work = async (): Promise<void> => {
       const filled = await besides.get('filled');
       // Somebody emptied the storage while this window was open: what memory holds goes back into it first.
@@ -93,12 +100,16 @@ export const makeRecordStore = ({ storage, rows, waiting, channel }: RecordStore
       const known: Partial<Meta> = filled === undefined ? { ...meta, ...beside, filled: true } : beside;
       for (const [key, value] of Object.entries(known)) void besides.put(value, key as keyof Meta); // its keys
       let last: Promise<unknown> = Promise.resolve();
+      let lastOfTurn = last;
       for (const [i, { record, row, waiting: change }] of entries.entries()) {
-        if (row) last = records.put(row);
-        else if (row === null) last = records.delete(record);
-        last = change ? outbox.put(change) : outbox.delete(record);
-        // The transaction stays open meanwhile: it goes on as soon as the database says that this one is done.
-        if (i % perTurn === perTurn - 1) await last;
+        if (row) asked(records.put(row));
+        else if (row === null) asked(records.delete(record));
+        last = asked(change ? outbox.put(change) : outbox.delete(record));
+        // The transaction stays open meanwhile: what was asked of it in this turn is not done yet.
+        if (i % putsPerTurn === putsPerTurn - 1) {
+          await lastOfTurn;
+          lastOfTurn = last;
+        }
       }
     };
     // A request that fails ends the transaction, which then says why.

@@ -75,8 +75,6 @@ export interface ClickBridgeInput {
   /** Zone of our own days, and of theirs. */
   readonly zone: string;
   readonly theirZone: string;
-  /** What of the difference of a day a person wrote off, by the day in the network's zone. */
-  readonly writtenOff?: ReadonlyMap<string, number>;
   /** `2026-10`; all that both sides have where it is left out. */
   readonly month?: string | undefined;
 }
@@ -186,16 +184,6 @@ export const bridgeClicks = (input: ClickBridgeInput): ClickBridge => {
     const value = adds.has(cause) ? list.length + more : -list.length - more;
     return value === 0 ? [] : [{ cause, value, records: Uint32Array.from(list), rolledUp: more }];
   });
-  const writtenOff = [...(input.writtenOff ?? [])].filter(
-    ([day, value]) => value !== 0 && within(dayNumber(day)),
-  );
-  if (writtenOff.length > 0)
-    pieces.push({
-      cause: 'written off',
-      value: writtenOff.reduce((sum, [, value]) => sum + value, 0),
-      records: new Uint32Array(),
-      rolledUp: writtenOff.reduce((sum, [, value]) => sum + Math.abs(value), 0),
-    });
   const total = [...theirs.values()].reduce((sum, count) => sum + count, 0);
   return {
     ours,
@@ -211,6 +199,31 @@ export const bridgeClicks = (input: ClickBridgeInput): ClickBridge => {
       })),
     reported: theirs.size > 0,
   };
+};
+
+/**
+ * The same where a person wrote off what differs on some days.
+ *
+ * @param writtenOff what of the difference of a day, by the day in the network's zone
+ * @param month what is looked at, `2026-10`
+ */
+export const withWrittenOff = (
+  bridge: ClickBridge,
+  writtenOff: ReadonlyMap<string, number>,
+  month?: string,
+): ClickBridge => {
+  const values = [...writtenOff].flatMap(([day, value]) =>
+    value !== 0 && (month === undefined || day.startsWith(month)) ? [value] : [],
+  );
+  if (values.length === 0) return bridge;
+  const value = values.reduce((sum, one) => sum + one, 0);
+  const piece = {
+    cause: 'written off',
+    value,
+    records: new Uint32Array(),
+    rolledUp: values.reduce((sum, one) => sum + Math.abs(one), 0),
+  } as const;
+  return { ...bridge, pieces: [...bridge.pieces, piece], unexplained: bridge.unexplained - value };
 };
 
 /** The rows of a segment, for those who open a piece. */

@@ -3,7 +3,7 @@ export { balanceOf } from './balance.ts';
 export type { Case, CaseGroup, CaseKind, Proposal } from './cases.ts';
 export { groupCases } from './cases.ts';
 export type { ClickBridge, ClickCause, ClickDay } from './clickBridge.ts';
-export { bridgeClicks, daysApart, rowsOfSeq } from './clickBridge.ts';
+export { bridgeClicks, daysApart, rowsOfSeq, withWrittenOff } from './clickBridge.ts';
 export { clicksOf } from './clicks.ts';
 export type { ClickIndex, Match, MatchLevel } from './match.ts';
 export { matchClick } from './match.ts';

@@ -91,9 +91,9 @@ const exportBody = v.strictObject({
   by: v.pipe(v.string(), v.maxLength(80)),
 });
 
-const mostBody = 4 * 1024 * 1024;
+const mostBody = 16 * 1024 * 1024;
 const tooLong = (response: express.Response) =>
-  sendProblem(response, 413, 'Body too long', 'Send fewer changes a call; 4 MB are the most.');
+  sendProblem(response, 413, 'Body too long', 'Send fewer changes a call; 16 MB are the most.');
 
 /** Refuses a body announced as too long at once, instead of reading it to its end first. */
 const shortBody: express.RequestHandler = (request, response, next) => {
