@@ -19,7 +19,7 @@ void router.isReady().then(() => app.mount('#app'));
 // What is not part of the first screen is fetched once that stands: every section can be edited when the server is away.
 const rest = import.meta.glob<object>([
   './links/{Hop,Marks,Entry,Destination}Fields.vue',
-  './links/{SplitEditor,EmptyLinks,BulkPane,HistoryPane,JourneyPane,LinkMore}.vue',
+  './links/{HopMenu,SplitEditor,EmptyLinks,BulkPane,HistoryPane,JourneyPane,LinkMore}.vue',
   './links/{Paste,Import,Trace}View.vue',
   './{programs,reconcile,setup,waiting}/*View.vue',
   './reconcile/{openFile,claim/claimFile}.ts',

@@ -66,6 +66,12 @@ describe('many links', () => {
     await page.getByLabel('Domain', { exact: true }).selectOption({ label: 'see.nightledge.localhost' });
     await page.getByRole('button', { name: 'Change many' }).click();
     const pane = page.getByRole('complementary', { name: 'Change many' });
+    await pane.getByText('Nothing picked yet').waitFor();
+    expect(await pane.getByRole('button', { name: 'Change 0 links' }).isDisabled()).toBe(true);
+    await page.locator('table.list tbody tr', { hasText: 'lamp' }).click();
+    await pane.getByText('1 picked').waitFor();
+    await pane.getByRole('button', { name: 'Pick none' }).click();
+    await pane.getByRole('button', { name: 'Pick all 3 shown' }).click();
     await pane.getByText('3 picked').waitFor();
     await choose('What to do', 'Send some visitors elsewhere');
     await pane.getByRole('combobox', { name: 'Add a condition' }).selectOption('languages');
@@ -93,6 +99,7 @@ describe('many links', () => {
     const { page } = desk;
     await page.getByLabel('Domain', { exact: true }).selectOption({ label: 'go.nightledge.localhost' });
     await page.getByRole('button', { name: 'Change many' }).click();
+    await page.getByRole('button', { name: 'Pick all 1 shown' }).click();
     await choose('What to do', 'Set opening hours');
     await page.getByLabel('Open until').fill('2026-01-05T20:00');
     await page.getByLabel('Zone of these times').fill('America/New_York');
@@ -100,6 +107,7 @@ describe('many links', () => {
     await page.getByRole('button', { name: 'Change 1 link', exact: true }).click();
     await expect.poll(() => hop('chair'), patient).toBe('200');
     await page.getByRole('button', { name: 'Change many' }).click();
+    await page.getByRole('button', { name: 'Pick all 1 shown' }).click();
     await choose('What to do', 'Set marks');
     await choose('New tab', 'Set to');
     await page.getByLabel('Opens a new tab').uncheck();
@@ -107,6 +115,7 @@ describe('many links', () => {
     await page.getByRole('button', { name: 'Change 1 link', exact: true }).click();
     await expect.poll(async () => (await stored('chair')).marks, patient).toEqual({ newTab: false });
     await page.getByRole('button', { name: 'Change many' }).click();
+    await page.getByRole('button', { name: 'Pick all 1 shown' }).click();
     await choose('What to do', 'Let them follow their domain');
     await page.getByText('new tab from no to yes (as its domain)').waitFor();
     await page.getByRole('button', { name: 'Cancel' }).click();

@@ -92,6 +92,35 @@ describe('a section', () => {
   });
 });
 
+describe('the way a link hops', () => {
+  it('is another in two presses, each with what it means, and undone in one', async () => {
+    const before = (await hop('~newsletter')).status;
+    expect(before).toBe(307);
+    await page.getByRole('button', { name: 'another way' }).click();
+    const ways = page.getByRole('list', { name: 'How it sends on' });
+    await ways.getByText(/^What see\.nightledge\.localhost.* does\./).waitFor();
+    const permanent = ways.getByRole('listitem').filter({ hasText: '301' });
+    expect(await permanent.innerText()).toContain('browsers still ask each time');
+    await permanent.click();
+    await untilLive(page);
+    await expect.poll(async () => (await hop('~newsletter')).status, { timeout: 15_000 }).toBe(301);
+    // And again: what stands now is what is changed, whatever stood when a form was open last.
+    await page.getByRole('button', { name: 'another way' }).click();
+    await ways.getByRole('listitem').filter({ hasText: '302' }).click();
+    await expect.poll(async () => (await hop('~newsletter')).status, { timeout: 15_000 }).toBe(302);
+    for (const status of [301, 307]) {
+      await page.keyboard.press('ControlOrMeta+z');
+      await expect.poll(async () => (await hop('~newsletter')).status, { timeout: 15_000 }).toBe(status);
+    }
+    // By keys: the menu opens with Enter, arrows move in it, and Escape gives the focus back.
+    await page.getByRole('button', { name: 'another way' }).press('Enter');
+    await ways.waitFor();
+    await page.keyboard.press('Escape');
+    await ways.waitFor({ state: 'hidden' });
+    await untilLive(page);
+  });
+});
+
 describe('a frame', () => {
   it('is refused with the reason where the destination forbids it', async () => {
     await edit('destination');

@@ -5,7 +5,7 @@ import { bulkPreview, bulkProblem, checkRecord, hopOf, redirectStatuses } from '
 import { describeChange, prepareLink } from '#core/hop';
 import { useCatalogue } from '../data/catalogue.ts';
 import { useNotice } from '../shell/notice.ts';
-import { localMoment } from '../theme/formats.ts';
+import { count, localMoment } from '../theme/formats.ts';
 import BulkMarksFields from './BulkMarksFields.vue';
 import ChangeWords from './ChangeWords.vue';
 import ConditionFields from './ConditionFields.vue';
@@ -13,8 +13,12 @@ import HoursFields from './HoursFields.vue';
 import TokenField from './TokenField.vue';
 
 /** One change of many links at once, with what it would do to each. */
-const props = defineProps<{ links: readonly Link[] }>();
-const emit = defineEmits<{ done: [] }>();
+const props = defineProps<{
+  links: readonly Link[];
+  /** How many the list shows. */
+  listed: number;
+}>();
+const emit = defineEmits<{ all: []; none: []; done: [] }>();
 const catalogue = useCatalogue();
 const notice = useNotice();
 const kind = ref<BulkChange['kind']>('replace');
@@ -125,7 +129,15 @@ const apply = async () => {
 <template>
   <div class="bulk">
     <h2>Change many</h2>
-    <p class="quiet">{{ links.length }} picked. Filter the list or untick rows to pick others.</p>
+    <p class="quiet">
+      {{
+        links.length === 0 ? 'Nothing picked yet: press rows of the list.' : `${count(links.length)} picked.`
+      }}
+      <button v-if="links.length < listed" class="text-link" type="button" @click="emit('all')">
+        Pick all {{ count(listed) }} shown
+      </button>
+      <button v-if="links.length > 0" class="text-link" type="button" @click="emit('none')">Pick none</button>
+    </p>
     <form @submit.prevent="apply">
       <v-select v-model="kind" :items="kinds" label="What to do" />
       <v-text-field v-if="textLabel" v-model="first" :label="textLabel" class="mono" spellcheck="false" />
@@ -172,7 +184,7 @@ const apply = async () => {
       </li>
       <li v-if="previews.length > shownMost" class="quiet">and {{ previews.length - shownMost }} more</li>
     </ul>
-    <p v-if="previews.length === 0 && !problem" class="quiet">Nothing changes yet.</p>
+    <p v-if="previews.length === 0 && links.length > 0 && !problem" class="quiet">Nothing changes yet.</p>
   </div>
 </template>
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, defineAsyncComponent, ref, watch } from 'vue';
+import { computed, defineAsyncComponent, ref, useTemplateRef, watch } from 'vue';
 import type { Domain, HopChoices, Link } from '#core/catalogue';
 import {
   allowedHop,
@@ -19,6 +19,7 @@ import { useLinkUse } from './linkUse.ts';
 import { testDestination } from './testDestination.ts';
 
 const HopFields = defineAsyncComponent(() => import('./HopFields.vue'));
+const HopMenu = defineAsyncComponent(() => import('./HopMenu.vue'));
 const props = defineProps<{ link: Link; domain: Domain; editing: boolean }>();
 const emit = defineEmits<{ edit: []; save: [link: Link]; cancel: [] }>();
 const catalogue = useCatalogue();
@@ -27,6 +28,17 @@ const choices = ref<HopChoices>({ ...props.domain.hop });
 let opened: HopChoices = props.domain.hop;
 const problem = ref('');
 const asking = ref(false);
+/** The menu of ways is open. */
+const choosing = ref(false);
+const wasOpened = ref(false);
+watch(choosing, () => (wasOpened.value = true));
+const opener = useTemplateRef('opener');
+/** Escape closes the menu first, and leaves the link only where it is closed. */
+const closeMenu = (event: Event) => {
+  if (!choosing.value) return;
+  event.stopPropagation();
+  choosing.value = false;
+};
 
 const restrictions = computed(() => restrictionsOf(catalogue.program(props.link.program), props.domain));
 const chosen = computed(() => hopOf(props.link, props.domain));
@@ -40,10 +52,10 @@ const use = useLinkUse(() => props.link.id);
 watch(
   () => props.editing,
   (editing) => {
+    problem.value = '';
     if (!editing) return;
     choices.value = JSON.parse(JSON.stringify(chosen.value));
     opened = JSON.parse(JSON.stringify(chosen.value));
-    problem.value = '';
   },
   { immediate: true },
 );
@@ -62,18 +74,24 @@ const frameProblem = async (): Promise<string | undefined> => {
     : `The destination could not be asked whether it may be framed: ${trace.because}`;
 };
 
-const save = async () => {
-  const next = { ...props.link, hop: ownAfterEdit(choices.value, opened, props.link.hop) };
-  const checked = checkRecord('link', JSON.parse(JSON.stringify(next)));
+/** Saves other choices, once the shop was asked whether it may be framed, where they are to frame it. */
+const saveChoices = async (next: HopChoices, before: HopChoices) => {
+  const link = { ...props.link, hop: ownAfterEdit(next, before, props.link.hop) };
+  const checked = checkRecord('link', JSON.parse(JSON.stringify(link)));
   problem.value = firstProblem(checked);
   if (!checked.ok) return;
-  if (choices.value.page === 'frame' && opened.page !== 'frame') {
+  if (next.page === 'frame' && before.page !== 'frame') {
     asking.value = true;
     problem.value = (await frameProblem()) ?? '';
     asking.value = false;
     if (problem.value !== '') return;
   }
-  emit('save', next);
+  emit('save', link);
+};
+const save = () => saveChoices(choices.value, opened);
+const choose = async (next: HopChoices) => {
+  choosing.value = false;
+  await saveChoices(next, JSON.parse(JSON.stringify(chosen.value)));
 };
 </script>
 
@@ -88,6 +106,31 @@ const save = async () => {
     @cancel="emit('cancel')"
   >
     {{ describeHop(current) }}
+    <button
+      ref="opener"
+      class="text-link"
+      type="button"
+      aria-haspopup="menu"
+      :aria-expanded="choosing"
+      @click="choosing = !choosing"
+      @keydown.esc="closeMenu"
+    >
+      another way
+    </button>
+    <hop-menu
+      v-if="opener && wasOpened"
+      v-model="choosing"
+      :activator="opener"
+      :current="chosen"
+      :usual="domain.hop"
+      :host="domain.host"
+      :restrictions="restrictions"
+      :clicks="use.clicks"
+      :repeats="use.repeats"
+      @choose="choose"
+    />
+    <p v-if="asking" class="quiet" role="status">Asking the destination whether it may be framed…</p>
+    <p v-if="problem !== ''" class="forbidden" role="alert">{{ problem }}</p>
     <own-choices :own="own" :words="choiceWords" :host="domain.host" @back="back" />
     <p v-if="shortForbidden" class="forbidden">{{ shortForbidden }}</p>
     <template #editor>

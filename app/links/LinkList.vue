@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useVirtualizer } from '@tanstack/vue-virtual';
-import { computed, nextTick, useTemplateRef, watch } from 'vue';
+import { computed, nextTick, onMounted, useTemplateRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { Link } from '#core/catalogue';
 import { figureDays } from '../data/journal.ts';
@@ -89,7 +89,12 @@ const onKey = (event: KeyboardEvent, row: LinkRow) => {
   event.preventDefault();
 };
 
-watch(at, (index) => void reveal(index), { immediate: true, flush: 'post' });
+watch(at, (index) => void reveal(index), { flush: 'post' });
+// The list knows what it scrolls only once it is there.
+onMounted(async () => {
+  await nextTick();
+  await reveal(at.value);
+});
 defineExpose({
   focus: async (id: string) => {
     await reveal(props.links.findIndex((link) => link.id === id));
@@ -120,7 +125,7 @@ defineExpose({
       </thead>
       <tbody>
         <tr v-if="above > 0" aria-hidden="true" class="space">
-          <td colspan="7" :height="above" />
+          <td :height="above" />
         </tr>
         <tr
           v-for="{ row, index } in seen"
@@ -171,7 +176,7 @@ defineExpose({
           <td class="number epc">{{ row.epc }}</td>
         </tr>
         <tr v-if="below > 0" aria-hidden="true" class="space">
-          <td colspan="7" :height="below" />
+          <td :height="below" />
         </tr>
       </tbody>
     </table>

@@ -54,7 +54,8 @@ watch(
   },
   { flush: 'post' },
 );
-const pickMany = () => (picked.value = picked.value ? undefined : new Set(shown.value.map((l) => l.id)));
+const pickMany = () => (picked.value = picked.value ? undefined : new Set());
+const pickShown = () => (picked.value = new Set(shown.value.map((l) => l.id)));
 const pickedLinks = computed(() => shown.value.filter((l) => picked.value?.has(l.id)));
 const clear = () => set({ words: '', domain: '', program: '', group: '', tag: '', state: '' });
 </script>
@@ -97,7 +98,13 @@ const clear = () => set({ words: '', domain: '', program: '', group: '', tag: ''
       </template>
     </section>
     <aside v-if="picked" class="right" aria-label="Change many">
-      <bulk-pane :links="pickedLinks" @done="picked = undefined" />
+      <bulk-pane
+        :links="pickedLinks"
+        :listed="shown.length"
+        @all="pickShown"
+        @none="picked = new Set()"
+        @done="picked = undefined"
+      />
     </aside>
     <aside v-else-if="link" class="right" aria-label="Route">
       <journey-pane v-if="click" :click="click" @back="toLink" />

@@ -5,6 +5,7 @@ import { replaceTag, unknownTag } from '#core/link-parts';
 import { useCatalogue } from '../data/catalogue.ts';
 import { newId } from '../data/random.ts';
 import type { Row } from '../sync/index.ts';
+import { useNotice } from '../shell/notice.ts';
 import { isTyping } from '../shell/keys.ts';
 import { usePaste } from '../shell/paste.ts';
 import { shortUrl } from './address.ts';
@@ -26,6 +27,7 @@ const NextSteps = defineAsyncComponent(() => import('./NextSteps.vue'));
 const props = defineProps<{ link: Link }>();
 const emit = defineEmits<{ back: []; editing: [is: boolean] }>();
 const catalogue = useCatalogue();
+const notice = useNotice();
 const paste = usePaste();
 const { copy, test } = useLinkActions();
 const editing = ref<'entry' | 'split' | 'destination' | 'hop' | 'marks' | undefined>();
@@ -81,6 +83,12 @@ watch(
 const isRemoved = computed(() => catalogue.link(props.link.id) === undefined);
 const save = async (link: Link) => {
   const section = editing.value;
+  if (section === undefined) {
+    // One press beside a sentence, made of what stands now.
+    const step = await catalogue.saveRecord('link', link, catalogue.rowNow(link.id));
+    notice.did(`${link.slug} is changed.`, step);
+    return;
+  }
   await catalogue.saveRecord('link', link, began);
   // Whoever went on to another section while this one was kept stays there.
   if (editing.value === section) editing.value = undefined;

@@ -1,11 +1,15 @@
 <script setup lang="ts">
-import { scaleLinear } from 'd3-scale';
-import { computed } from 'vue';
+import { computed, defineAsyncComponent } from 'vue';
 import type { Cause, ClickCause } from '#core/reconcile';
 import type { BridgeView } from '#core/queries';
+import { count } from '../theme/formats.ts';
+import { drawn, stepsOf } from './bridge.ts';
 import { pieceWords } from './words.ts';
 
-/** From ours to theirs, a step for each cause. What is drawn is said in words beneath each step. */
+// The library that draws is loaded where something is drawn.
+const BridgeBars = defineAsyncComponent(() => import('./BridgeBars.vue'));
+
+/** From ours to theirs, a step for each cause: drawn, and said in words beneath each bar. */
 const props = defineProps<{
   bridge: BridgeView<Cause | ClickCause>;
   /** Writes a value of the bridge. */
@@ -14,79 +18,81 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ open: [cause: Cause | ClickCause] }>();
 
-const height = 40;
-
-const steps = computed(() => {
-  let at = props.bridge.ours;
-  // What comes to nothing explains nothing.
-  const pieces = props.bridge.pieces.filter(({ value }) => value !== 0);
-  return pieces.map((piece) => {
-    const from = at;
-    at += piece.value;
-    const [name, tone] = pieceWords(piece.cause);
-    return { ...piece, from, to: at, name, tone };
-  });
-});
-/** Where a running total stands, in pixels from the top; the foot of the drawing is cut off below the lowest. */
-const level = computed(() => {
-  const totals = [props.bridge.ours, props.bridge.theirs, ...steps.value.map((step) => step.to)];
-  const [low, high] = [Math.min(...totals), Math.max(...totals)];
-  return scaleLinear()
-    .domain([low - Math.max(1, high - low) * 0.25, high])
-    .range([height, 0]);
-});
-const block = (from: number, to: number) => {
-  const top = level.value(Math.max(from, to));
-  return { top: `${top}px`, height: `${Math.max(2, level.value(Math.min(from, to)) - top)}px` };
-};
-const whole = (total: number) => {
-  const top = level.value(total);
-  return { top: `${top}px`, height: `${height - top}px` };
-};
+const steps = computed(() =>
+  stepsOf(props.bridge).map((step) => {
+    const [name, tone] = pieceWords(step.cause);
+    return { ...step, name, tone };
+  }),
+);
+const picture = computed(() => drawn(props.bridge, steps.value, pieceWords));
+const columns = computed(() => ({ '--columns': steps.value.length + 2 }));
 const signed = (value: number) =>
   `${value > 0 ? '+' : value < 0 ? '\u2212' : ''}${props.write(Math.abs(value))}`;
+/** A bar was pressed: ours is the first, and theirs comes after the steps. */
+const press = (place: number) => {
+  const step = steps.value[place - 1];
+  if (step) emit('open', step.cause);
+};
 </script>
 
 <template>
-  <div class="chart">
-    <ul v-if="steps.length > 0" :aria-label="`What explains the difference of ${about}`">
-      <li class="fern" aria-hidden="true">
-        <span class="room"><i :style="whole(bridge.ours)" /></span><span>ours</span>
-      </li>
-      <li v-for="step in steps" :key="step.cause">
-        <button
-          type="button"
-          :class="step.tone"
-          :title="`${step.count} records. Show them`"
-          @click="emit('open', step.cause)"
-        >
-          <span class="room" aria-hidden="true"><i :style="block(step.from, step.to)" /></span>
-          <span>{{ step.name }} {{ signed(step.value) }}</span>
-        </button>
-      </li>
-      <li class="slate" aria-hidden="true">
-        <span class="room"><i :style="whole(bridge.theirs)" /></span><span>theirs</span>
-      </li>
-    </ul>
-    <p v-else class="quiet">Nothing lies between.</p>
+  <div v-if="steps.length > 0" class="chart" :style="columns">
+    <bridge-bars class="bars" aria-hidden="true" v-bind="picture" @press="press" />
+    <div class="words" role="table" :aria-label="`What explains the difference of ${about}`">
+      <div role="row" class="fern">
+        <span role="rowheader"><i />ours</span
+        ><span role="cell" class="visually-hidden">{{ write(bridge.ours) }}</span>
+      </div>
+      <div v-for="step in steps" :key="step.cause" role="row" :class="step.tone">
+        <span role="rowheader"
+          ><i /><button
+            type="button"
+            :title="`${count(step.count)} records. Show them`"
+            @click="emit('open', step.cause)"
+          >
+            {{ step.name }} <b>{{ signed(step.value) }}</b>
+          </button></span
+        ><span role="cell" class="visually-hidden">{{ count(step.count) }} records</span>
+      </div>
+      <div role="row" class="slate">
+        <span role="rowheader"><i />theirs</span
+        ><span role="cell" class="visually-hidden">{{ write(bridge.theirs) }}</span>
+      </div>
+    </div>
   </div>
+  <p v-else class="quiet">Nothing lies between.</p>
 </template>
 
 <style scoped>
-ul {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 2px 10px;
-  margin: 0;
-  padding: 0;
-  list-style: none;
+.chart {
+  max-width: calc(var(--columns) * 112px);
 }
+.bars {
+  height: 46px;
+}
+.words {
+  display: grid;
+  grid-template-columns: repeat(var(--columns), minmax(0, 1fr));
+  font-size: 12px;
+  line-height: 1.25;
+  text-align: center;
+  color: var(--ink-two);
+}
+.words > div {
+  padding: 0 2px;
+}
+/* The bars above stand for it, where they are shown. */
+i {
+  display: none;
+}
+/* A part of the drawing, pressed as a link is: a button of the frame would be larger than its bar. */
 button {
   all: unset;
   cursor: pointer;
+}
+b {
   display: block;
-  font-size: 12px;
-  color: var(--ink-two);
+  font-weight: 500;
   white-space: nowrap;
 }
 button:hover {
@@ -95,44 +101,55 @@ button:hover {
 }
 button:focus-visible {
   outline: 2px solid var(--fern);
+  outline-offset: 2px;
 }
-.room {
-  position: relative;
-  display: block;
-  height: 40px;
+.fern i {
+  background: var(--fern);
 }
-i {
-  position: absolute;
-  right: 0;
-  left: 0;
-  border-radius: var(--leaf-tile);
-  background: var(--tone);
+.slate i {
+  background: var(--slate);
 }
-.fern,
-.slate {
-  font-size: 12px;
-  color: var(--ink-two);
+.copper i {
+  background: var(--copper);
 }
-.fern {
-  --tone: var(--fern);
+.plum i {
+  background: var(--plum);
 }
 .sand i {
   background: repeating-linear-gradient(
     135deg,
-    var(--sand) 0 4px,
-    color-mix(in srgb, var(--sand) 60%, var(--surface)) 4px 7px
+    var(--sand) 0 3px,
+    color-mix(in srgb, var(--sand) 60%, var(--surface)) 3px 5px
   );
-}
-.slate {
-  --tone: var(--slate);
-}
-.plum {
-  --tone: var(--plum);
-}
-.copper {
-  --tone: var(--copper);
 }
 p {
   margin: 0;
+}
+/* Bars would be narrower than their words: the words stand below each other, with the colour beside them. */
+@media (max-width: 760px) {
+  .bars {
+    display: none;
+  }
+  .words {
+    grid-template-columns: 1fr;
+    gap: 3px;
+    font-size: 13px;
+    text-align: left;
+  }
+  i {
+    display: inline-block;
+    width: 10px;
+    height: 10px;
+    margin-right: 7px;
+    border-radius: var(--leaf-tile);
+  }
+  b {
+    display: inline;
+  }
+  /* What both sides count stands above it. */
+  .words > div:first-child,
+  .words > div:last-child {
+    display: none;
+  }
 }
 </style>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useRoute } from 'vue-router';
 import { useJournal } from '../data/journal.ts';
-import { count } from '../theme/formats.ts';
+import { count, shortCount } from '../theme/formats.ts';
 import { views } from './views.ts';
 
 const route = useRoute();
@@ -22,7 +22,7 @@ const isHere = (to: string) => route.path === to || route.path.startsWith(`${to}
     >
       <v-icon :icon="view.icon" size="18" aria-hidden="true" /><span>{{ view.label }}</span
       ><b v-if="waiting(view.name) > 0" :title="`${count(waiting(view.name))} wait to be settled`">{{
-        count(waiting(view.name))
+        shortCount(waiting(view.name))
       }}</b>
     </router-link>
   </nav>

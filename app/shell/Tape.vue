@@ -3,7 +3,7 @@ import type { TapeEvent } from '#core/queries';
 import { computed } from 'vue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { useJournal } from '../data/journal.ts';
-import { clock, money } from '../theme/formats.ts';
+import { clockOrMoment, money } from '../theme/formats.ts';
 
 const journal = useJournal();
 const catalogue = useCatalogue();
@@ -25,8 +25,8 @@ interface Line {
   readonly to: string | undefined;
 }
 
-const lineOf = (event: TapeEvent): Line => {
-  const time = clock(event.at);
+const lineOf = (event: TapeEvent, now: number): Line => {
+  const time = clockOrMoment(event.at, now);
   if (event.kind === 'lost')
     return {
       seq: event.seq,
@@ -61,7 +61,10 @@ const lineOf = (event: TapeEvent): Line => {
   };
 };
 
-const lines = computed(() => journal.tape.map(lineOf));
+const lines = computed(() => {
+  const now = Date.now();
+  return journal.tape.map((event) => lineOf(event, now));
+});
 const state = computed(() => {
   if (journal.stopped) return 'stopped, starting again';
   if (journal.arriving) return 'still arriving';

@@ -24,6 +24,9 @@ export const ownZone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 /** The time of day in the person's zone, `14:02:11`. */
 export const clock = (at: number): string => clockFormat.format(at);
+/** The same, with the day before it where that is not the day of `now`: `27 Nov, 14:02:11`. */
+export const clockOrMoment = (at: number, now: number): string =>
+  dayMonth(at) === dayMonth(now) && Math.abs(now - at) < 2 * 86_400_000 ? clock(at) : moment(at);
 const dateFormat = new Intl.DateTimeFormat(undefined, {
   day: 'numeric',
   month: 'long',
@@ -50,6 +53,9 @@ export const localMoment = (local: string, zone: string): string =>
   `${localFormat.format(Date.parse(`${local}Z`))} (${zone})`;
 /** A count with its thousands grouped. */
 export const count = (n: number): string => countFormat.format(n);
+const mostInRoom = 999;
+/** A number where there is room for three digits: `999+` for more. */
+export const shortCount = (n: number): string => (n > mostInRoom ? `${mostInRoom}+` : count(n));
 
 const moneyFormat = (currency: string): Intl.NumberFormat => {
   let format = moneyFormats.get(currency);

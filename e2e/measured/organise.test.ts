@@ -148,6 +148,7 @@ describe('ten thousand links', () => {
     await page.getByLabel('Words').fill('lamp-42');
     await page.getByText('111 of 10001').waitFor();
     await page.getByRole('button', { name: 'Change many' }).click();
+    await page.getByRole('button', { name: 'Pick all 111 shown' }).click();
     await page.getByLabel('Find', { exact: true }).fill('https://old.example/');
     await page.getByLabel('Replace by').fill('https://new.example/');
     await page.getByRole('button', { name: 'Change 111 links' }).click();

@@ -114,11 +114,13 @@ p {
 .address {
   display: flex;
   gap: 10px;
+  flex-wrap: wrap;
   align-items: center;
   margin-bottom: 6px;
 }
 .address code {
-  flex: 1;
+  flex: 1 1 240px;
+  min-width: 0;
   padding: 8px 10px;
   overflow-wrap: anywhere;
   background: var(--paper);

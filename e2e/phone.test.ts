@@ -1,0 +1,101 @@
+import AxeBuilder from '@axe-core/playwright';
+import type { Browser, BrowserContext, Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { fillSeason } from '../demo/fill.ts';
+import { readConfig } from '../server/config.ts';
+import type { Running } from '../server/testing/process.ts';
+import { freePort, freshFolder } from '../server/testing/process.ts';
+import { freshPerson, startBrowser } from './browser.ts';
+import { openApp, startServer } from './desk.ts';
+
+let browser: Browser;
+let server: Running;
+let context: BrowserContext;
+let page: Page;
+
+beforeAll(async () => {
+  const dataDir = freshFolder();
+  const port = await freePort();
+  await fillSeason(readConfig({ DATA_DIR: dataDir, PORT: String(port) }), 6000, Date.UTC(2026, 10, 23, 15));
+  server = await startServer({ dataDir, port });
+  browser = await startBrowser();
+  // A phone of a usual size; its layout is as wide as its screen.
+  context = await freshPerson(browser, {
+    viewport: { width: 390, height: 844 },
+    deviceScaleFactor: 2,
+    isMobile: true,
+    hasTouch: true,
+  });
+  page = await openApp(context, server);
+});
+afterAll(async () => {
+  await browser.close();
+  await server.stop();
+});
+
+/** Fewest letters of a text that has to be cut. */
+const fewest = 12;
+/**
+ * Texts that are cut so that fewer letters are left, and what reaches beyond the screen, but for what lies in a table that
+ * scrolls by itself.
+ */
+const faults = (): Promise<string[]> =>
+  page.evaluate((least) => {
+    const found: string[] = [];
+    const isSeen = (element: Element) => {
+      const box = element.getBoundingClientRect();
+      return box.width > 1 && box.height > 1 && element.checkVisibility({ visibilityProperty: true });
+    };
+    for (const element of document.querySelectorAll('main *, header *, nav *')) {
+      if (!isSeen(element) || element.closest('.visually-hidden, svg, [aria-hidden=true], select')) continue;
+      const text = (element.textContent ?? '').trim().replaceAll(/\s+/g, ' ');
+      const style = getComputedStyle(element);
+      const cuts = style.overflowX === 'hidden' || style.textOverflow === 'ellipsis';
+      if (cuts && text !== '' && element.scrollWidth > element.clientWidth + 1) {
+        const left = Math.floor((text.length * element.clientWidth) / element.scrollWidth);
+        if (left < least) found.push(`cut to about ${left} letters: ${text.slice(0, 60)}`);
+      }
+      const scroller = element.closest('[data-scrolls], .table-scroll, .v-table__wrapper, table');
+      const box = element.getBoundingClientRect();
+      if (!scroller && text !== '' && element.children.length === 0 && box.right > innerWidth + 1)
+        found.push(`beyond the screen: ${text.slice(0, 60)}`);
+    }
+    if (document.documentElement.scrollWidth > innerWidth) found.push('the page scrolls sideways');
+    return [...new Set(found)];
+  }, fewest);
+
+const expectWhole = async (what: string): Promise<void> => {
+  await page.waitForTimeout(500);
+  expect([what, await faults()]).toEqual([what, []]);
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
+  expect(
+    serious.map(({ id, nodes }) => `${id}: ${nodes.map((node) => node.target.join(' ')).join()}`),
+  ).toEqual([]);
+};
+
+describe('on a phone', () => {
+  it('a link that is pressed covers the list, and is whole', async () => {
+    await page.locator('tr[data-link]').first().tap();
+    await page.getByRole('button', { name: 'Edit hop' }).waitFor();
+    await expectWhole('a link');
+    await page.getByRole('button', { name: 'another way' }).tap();
+    await page.getByRole('list', { name: 'How it sends on' }).waitFor();
+    await expectWhole('the ways it hops');
+  });
+
+  it.each([
+    ['/links', 'Links'],
+    ['/reconcile/net_harrowmead/2026-10', 'Conversions'],
+    ['/ledger/net_harrowmead/2026-10', 'Ledger'],
+    ['/payments/net_harrowmead', 'still owed'],
+    ['/programs/net_harrowmead', 'Last postbacks'],
+    ['/trace', 'Address to follow'],
+    ['/import', 'Drop files'],
+    ['/setup', 'Your name'],
+  ])('%s shows names and figures whole', async (path, word) => {
+    await page.goto(`http://localhost:${server.port}${path}`);
+    await page.getByText(word).or(page.getByLabel(word)).first().waitFor();
+    await expectWhole(path);
+  });
+});
