@@ -85,7 +85,8 @@ describe.each(['light', 'dark'] as const)('axe in the %s theme', (colorScheme) =
     expect(['empty', await serious(first)]).toEqual(['empty', []]);
     await newcomer.close();
     await Promise.all([server.stop(), empty.stop()]);
-  });
+    // A dozen views are looked through one by one, and that takes as long as the machine is busy.
+  }, 300_000);
 });
 
 describe('by keyboard alone', () => {

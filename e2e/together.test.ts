@@ -137,6 +137,8 @@ describe('a browser that knew another state of the server', () => {
     await page.getByRole('button', { name: 'Export everything that is here' }).click();
     expect(readFileSync(await (await saved).path(), 'utf8')).toContain('Never sent');
     await page.getByRole('button', { name: 'Let it go' }).click();
+    // Whoever leaves before it is done is asked again.
+    await page.getByText('Another server answers here').waitFor({ state: 'hidden' });
     await page.goto(`http://localhost:${server.port}/links`);
     await page.getByText('First, your domain').waitFor();
     expect(await page.getByText('saturn-kit').count()).toBe(0);
