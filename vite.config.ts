@@ -80,7 +80,7 @@ export default defineConfig({
             {
               // What reads pages and knows public suffixes is large, and wanted only once something is pasted.
               name: 'reading',
-              test: /node_modules[\\/](?:tldts|tldts-core|parse5|entities)[\\/]|core[\\/]link-parts[\\/](?:recognise|deepLink|pasted|pageInLink)\.ts/,
+              test: /node_modules[\\/](?:tldts|tldts-core|parse5|entities)[\\/]|core[\\/]link-parts[\\/](?:recognise|deepLink|pasted|pageInLink|owners)\.ts/,
               priority: 2,
             },
             // One file instead of thirty: a browser fetches six at a time, and each waits for those it imports.

@@ -18,6 +18,7 @@ app.use(router);
 void router.isReady().then(() => app.mount('#app'));
 // What is not part of the first screen is fetched once that stands: every section can be edited when the server is away.
 const rest = import.meta.glob<object>([
+  './data/derivedOwners.ts',
   './links/{Hop,Marks,Entry,Destination}Fields.vue',
   './links/{HopMenu,SplitEditor,EmptyLinks,BulkPane,HistoryPane,JourneyPane,LinkMore}.vue',
   './links/{Paste,Import,Trace}View.vue',

@@ -18,7 +18,7 @@ afterAll(async () => {
 });
 
 describe('the first screen', () => {
-  it('loads at most 260 KB of compressed script, and nothing from elsewhere', async () => {
+  it('loads at most 230 KB of compressed script, and nothing from elsewhere', async () => {
     const { context, page } = await openDesk(browser, server);
     await page.close();
     const cold = await context.newPage();
@@ -40,7 +40,7 @@ describe('the first screen', () => {
     // What comes after is fetched for later, while the first screen is in use.
     expect(scripts.size).toBeGreaterThan(0);
     expect(bytes / 1024).toBeGreaterThan(50);
-    expect(bytes / 1024).toBeLessThanOrEqual(260);
+    expect(bytes / 1024).toBeLessThanOrEqual(230);
     expect([...hosts]).toEqual([`localhost:${server.port}`]);
     await context.close();
   });

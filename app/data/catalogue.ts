@@ -2,7 +2,7 @@ import pLimit from 'p-limit';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowReactive } from 'vue';
 import type { UnknownTag } from '#core/link-parts';
-import { ownership, unknownTagOf, withOwners } from '#core/link-parts';
+import { unknownTagOf } from '#core/link-parts';
 import type {
   Domain,
   FieldConflict,
@@ -42,7 +42,8 @@ const healthMs = 4000;
 const lock = <T>(name: string, work: () => Promise<T>): Promise<T> =>
   'locks' in navigator ? navigator.locks.request(name, work) : work();
 
-const screenTurn = (): Promise<void> => new Promise((resolve) => setTimeout(resolve));
+/** Kinds of records from which follows to whom a link belongs. */
+const owning: ReadonlySet<RecordKind> = new Set(['link', 'network', 'program']);
 
 /** What the person edits, as the screens show it; kept and sent by `app/sync`. */
 export const useCatalogue = defineStore('catalogue', () => {
@@ -167,65 +168,22 @@ export const useCatalogue = defineStore('catalogue', () => {
     });
 
   /**
-   * Network and program of a link follow from its destination: set anew where a link is saved, and for every link that a
-   * network or program saved with it reads otherwise.
-   */
-  const withDerivedOwners = async (
-    changes: readonly CatalogueChange[],
-  ): Promise<readonly CatalogueChange[]> => {
-    const saved = <T extends { readonly id: string }>(kind: RecordKind, list: readonly T[]): T[] => {
-      const next = new Map(
-        changes.flatMap((change) =>
-          change.kind === kind ? [[change.value?.id ?? change.id, change.value] as const] : [],
-        ),
-      );
-      if (next.size === 0) return [...list];
-      const stays = list.filter(({ id }) => !next.has(id));
-      // What is saved as a kind holds a record of it.
-      return [
-        ...stays,
-        ...[...next.values()].flatMap((value) => (value === null ? [] : [value as unknown as T])),
-      ];
-    };
-    const nextNetworks = saved('network', networks.value);
-    const nextPrograms = saved('program', programs.value);
-    const isOther = ({ kind, value: next, id }: CatalogueChange): boolean => {
-      if (kind !== 'network' && kind !== 'program') return false;
-      const before = rows.get(next?.id ?? id ?? '')?.value;
-      // Records of these two kinds.
-      const text = (record: object | null | undefined) => record && ownership(record as Network | Program);
-      return text(before) !== text(next);
-    };
-    /** Reads thousands of links in turns of the screen. */
-    const perTurn = 400;
-    const own: CatalogueChange[] = [];
-    for (const change of changes) {
-      const isLink = change.kind === 'link' && change.value;
-      own.push(
-        isLink ? { ...change, value: withOwners(change.value as Link, nextNetworks, nextPrograms) } : change, // of this kind
-      );
-      if (own.length % perTurn === 0) await screenTurn();
-    }
-    if (!changes.some(isOther)) return own;
-    const given = new Set(changes.map((change) => change.value?.id ?? change.id));
-    const others: CatalogueChange[] = [];
-    for (const [i, link] of links.value.entries()) {
-      if (i % perTurn === perTurn - 1) await screenTurn();
-      if (given.has(link.id)) continue;
-      const next = withOwners(link, nextNetworks, nextPrograms);
-      if (next !== link) others.push({ kind: 'link', value: next });
-    }
-    return [...own, ...others];
-  };
-
-  /**
    * Saves records as one; all of them, or none.
    *
    * @returns what was done
    * @throws NotKept where this browser does not keep them
    */
   const saveAll = async (given: readonly CatalogueChange[]): Promise<Step> => {
-    const changes = await withDerivedOwners(given);
+    const changes = given.some(({ kind }) => owning.has(kind))
+      ? await (
+          await import('./derivedOwners.ts')
+        ).withDerivedOwners(given, {
+          rows,
+          links: links.value,
+          networks: networks.value,
+          programs: programs.value,
+        })
+      : given;
     const id = newChangeId();
     const step = changes.length > 1 ? id : undefined;
     const edits = changes.map(({ kind, value: next, id, began }): Edit => {

@@ -2,11 +2,10 @@ import { ref, shallowRef, watch } from 'vue';
 import type { PasteEntry } from '#core/link-parts';
 import { makePasteReader, pastedUnits } from '#core/link-parts';
 import { useCatalogue } from '../data/catalogue.ts';
+import { screenTurn } from '../data/screenTurn.ts';
 
 /** How long reading goes on before the screen has its turn, in milliseconds. */
 const turnMs = 12;
-
-const screenTurn = (): Promise<void> => new Promise((resolve) => setTimeout(resolve));
 
 /** What stands in a pasted text, read anew when it or the register changes, without the screen standing still. */
 export const usePasteReading = (text: () => string) => {

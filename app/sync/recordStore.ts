@@ -2,6 +2,7 @@ import pLimit from 'p-limit';
 import { upgradeRecord } from '#core/catalogue';
 import type { Database, Meta, Row, Storage, Waiting } from './database.ts';
 import { asNotKept, readMeta } from './database.ts';
+import { screenTurn } from '../data/screenTurn.ts';
 
 /** What is to be written of one record: its row, where that changed, and the change that waits, or none any more. */
 export interface Entry {
@@ -15,7 +16,6 @@ export interface Entry {
 const perTurn = 250;
 /** And after so many that were asked of the database, which works on those before meanwhile. */
 const putsPerTurn = 125;
-const screenTurn = (): Promise<void> => new Promise((resolve) => setTimeout(resolve));
 
 export interface RecordStoreParts {
   readonly storage: Storage;

@@ -2,7 +2,7 @@ import type { Account, Link, Marks, Network, Program } from '#core/catalogue';
 import { clickSlot } from '#core/catalogue';
 import type { LinkParts, ReadPair } from './read.ts';
 import { readLink } from './read.ts';
-import { programOfShortLink } from './owners.ts';
+import { programOfShortLink } from './merchantShortLink.ts';
 import { slotLoss } from './slots.ts';
 import { placeTitle, withParts } from './places.ts';
 
