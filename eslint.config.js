@@ -76,6 +76,17 @@ export default ts.config(
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
       'vue/multi-word-component-names': 'off',
       'vue/no-v-html': 'error',
+      'vue/no-undef-components': ['error', { ignorePatterns: ['^v-', '^router-', '^text-link$', '^small-'] }],
+      // Controls and tables are Vuetify's; a native one needs a reason on its line.
+      'vue/no-restricted-html-elements': [
+        'error',
+        ...['button', 'input', 'select', 'textarea', 'table', 'details', 'dialog', 'progress'].map(
+          (element) => ({
+            element,
+            message: 'Use a component of Vuetify, or say on the line why not.',
+          }),
+        ),
+      ],
       eqeqeq: 'error',
       'no-console': ['error', { allow: ['error'] }],
     },

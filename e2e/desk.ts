@@ -1,4 +1,4 @@
-import type { Browser, BrowserContext, Page } from 'playwright-core';
+import type { Browser, BrowserContext, Locator, Page } from 'playwright-core';
 import { expect } from 'vitest';
 import { fillFirst } from '../server/client.ts';
 import type { Running } from '../server/testing/process.ts';
@@ -63,6 +63,14 @@ export const paste = async (page: Page, text: string): Promise<void> => {
 };
 
 export const clipboard = (page: Page): Promise<string> => page.evaluate(() => navigator.clipboard.readText());
+
+/** Chooses what a list offers, by its words. */
+export const pick = async (field: Locator, words: string | RegExp): Promise<void> => {
+  await field.click({ force: true });
+  const option = field.page().getByRole('option', { name: words, exact: true });
+  await option.dispatchEvent('click');
+  await option.waitFor({ state: 'hidden' });
+};
 
 /** The cells of a link's row by their heading. */
 export const rowOf = async (page: Page, slug: string): Promise<Record<string, string>> => {

@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { changeOf, fillFirst, sendChanges } from '../server/client.ts';
 import type { Running } from '../server/testing/process.ts';
 import { freshPerson, startBrowser } from './browser.ts';
-import { openApp, paste, startServer, untilLive } from './desk.ts';
+import { openApp, paste, startServer, untilLive, pick } from './desk.ts';
 
 let browser: Browser;
 let server: Running;
@@ -69,7 +69,7 @@ describe('twenty links pasted at once', () => {
     expect(await role('who').inputValue()).toBe('account');
     // It varies from link to link: it may be a creative or a label, and is asked about.
     expect(await role('c').inputValue()).toBe('');
-    await role('c').selectOption('creative');
+    await pick(role('c'), 'Creative');
     expect(await role('u').inputValue()).toBe('page');
     await group.getByText('It is nl-9 in all 12 links.').waitFor();
 
@@ -84,7 +84,7 @@ describe('twenty links pasted at once', () => {
       .filter({ hasText: 'Farrow' });
     await learnt.waitFor();
     // A correction is one choice, and makes a second version that the others are read by.
-    await learnt.getByLabel('What end is for').selectOption('creative');
+    await pick(learnt.getByLabel('What end is for'), 'Creative');
     await page.getByText('Farrow’s link format is now version 2').waitFor();
 
     await page.getByRole('button', { name: 'Make 20 links' }).click();

@@ -12,7 +12,7 @@ import { send, startStandins } from '../standins/index.ts';
 import type { Description } from '../standins/testing/describedKind.ts';
 import { describedKind } from '../standins/testing/describedKind.ts';
 import { freshPerson, startBrowser } from './browser.ts';
-import { clipboard, openApp, paste, startServer } from './desk.ts';
+import { clipboard, openApp, paste, startServer, pick } from './desk.ts';
 
 const folder = join(import.meta.dirname, '../standins/testing/networks');
 const descriptions: Description[] = readdirSync(folder).map((name) =>
@@ -82,7 +82,10 @@ const register = async (app: Page, description: Description, links: readonly str
           : 'other';
     if (role === 'other') continue;
     await press(async () => {
-      await app.getByLabel(`What ${placeTitle(part)} is for`).selectOption(role);
+      await pick(
+        app.getByLabel(`What ${placeTitle(part)} is for`),
+        role === 'slot' ? 'Sub-ID slot' : new RegExp(`^${role}$`, 'i'),
+      );
     });
   }
   const choose = async (label: string, typed: string, option: string | RegExp) => {
@@ -175,6 +178,15 @@ const importReport = async (app: Page, { host, account, report }: Description, i
     mimeType: 'text/plain',
     buffer: Buffer.from(file.body),
   });
+  /** What the screen calls a role, where it has another word. */
+  const reportTitles: Readonly<Record<string, string>> = {
+    txn: 'transaction',
+    click: 'click ID',
+    status: 'state',
+    amount: 'commission',
+    at: 'date',
+    nothing: 'left out',
+  };
   const roles: Readonly<Record<string, string>> = {
     order: 'txn',
     moment: 'at',
@@ -187,12 +199,12 @@ const importReport = async (app: Page, { host, account, report }: Description, i
     const field = app.getByLabel(`What ${heading} holds`);
     await field.waitFor();
     const role = value.startsWith('slot ') ? 'click' : (roles[value] ?? 'nothing');
-    if ((await field.inputValue()) !== role) await field.selectOption(role);
+    if ((await field.inputValue()) !== role) await pick(field, reportTitles[role] ?? role);
   }
   // In the first twelve days of a month nobody can tell day from month, so it asks.
-  const dates = app.getByLabel('Dates');
+  const dates = app.getByLabel('Dates', { exact: true });
   if ((await dates.inputValue()) === '')
-    await dates.selectOption(report.dates.startsWith('MM') ? 'mdy' : 'dmy');
+    await pick(dates, report.dates.startsWith('MM') ? 'month, day, year' : 'day, month, year');
   await app.getByRole('button', { name: 'Bring in 1 row' }).click();
   await app.getByText('They are brought in').waitFor();
 };

@@ -13,7 +13,7 @@ import type { Running } from '../server/testing/process.ts';
 import { send } from '../standins/index.ts';
 import { freePort, freshFolder } from '../server/testing/process.ts';
 import { freshPerson, startBrowser } from './browser.ts';
-import { openApp, personWithoutJournal, startServer } from './desk.ts';
+import { openApp, personWithoutJournal, startServer, pick } from './desk.ts';
 
 let browser: Browser;
 let server: Running;
@@ -283,7 +283,7 @@ describe('a month with awkward networks', () => {
     // Every date could be read in two ways: it is asked.
     await give('twice.csv', 'Lead,On,Payout\nA1,03/04/2026,1.00\nA2,05/06/2026,2.00\n');
     await page.getByText('These headings are not those of the last report of Harrowmead').waitFor();
-    await page.locator('select').nth(0).selectOption('net_vennor');
+    await pick(page.getByLabel('Network', { exact: true }), 'Vennor Direct');
     await give('formula.csv', 'Order,When,Payout\n"=1+1",2026-11-03 10:00,1.00\n');
     await page.getByText('1 row is good').waitFor();
   });

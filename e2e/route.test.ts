@@ -4,7 +4,7 @@ import { readJournal } from '../server/client.ts';
 import type { Running } from '../server/testing/process.ts';
 import { send } from '../standins/index.ts';
 import { freshPerson, startBrowser } from './browser.ts';
-import { deskWithLink, untilLive } from './desk.ts';
+import { deskWithLink, untilLive, pick } from './desk.ts';
 
 let browser: Browser;
 let server: Running;
@@ -33,13 +33,13 @@ const hop = (query = '', headers: Record<string, string> = {}) =>
 describe('a split', () => {
   it('is made on the stem, ordered by keyboard and by hand, and explained branch by branch', async () => {
     await edit('split');
-    for (const [i, kind] of ['sources', 'devices'].entries()) {
+    for (const [i, kind] of ['Source', 'Device'].entries()) {
       await page.getByRole('button', { name: 'Add a branch' }).click();
       const branch = page.locator('ol.branches > li').nth(i);
-      await branch.getByLabel('Add a condition').selectOption(kind);
+      await pick(branch.getByLabel('Add a condition'), kind);
       await branch
         .getByLabel('Destination of the branch')
-        .fill(`https://polehouse.example/${kind}?c={click}`);
+        .fill(`https://polehouse.example/${kind.toLowerCase()}s?c={click}`);
     }
     await page.locator('ol.branches > li').first().getByLabel('Source', { exact: true }).fill('flyer');
     const order = () =>
@@ -56,7 +56,7 @@ describe('a split', () => {
     await save();
 
     const visitor = page.getByLabel('As a visitor', { exact: true });
-    await visitor.getByLabel('Device').selectOption('desktop');
+    await pick(visitor.getByLabel('Device'), 'desktop');
     await visitor.getByLabel('Source').fill('newsletter');
     await visitor.getByRole('button', { name: 'whole response' }).click();
     await visitor

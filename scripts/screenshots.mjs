@@ -59,9 +59,10 @@ await take('many', '/paste', {
 await take('split', '/links/lnk_mount', {
   act: async (page) => {
     await page.getByRole('button', { name: 'Edit split' }).click();
-    for (const [i, kind] of ['countries', 'devices'].entries()) {
+    for (const [i, kind] of ['Country', 'Device'].entries()) {
       await page.getByRole('button', { name: 'Add a branch' }).click();
-      await page.locator('ol.branches > li').nth(i).getByLabel('Add a condition').selectOption(kind);
+      await page.locator('ol.branches > li').nth(i).getByLabel('Add a condition').click({ force: true });
+      await page.getByRole('option', { name: kind, exact: true }).dispatchEvent('click');
     }
     await page.getByText('of 100,000 simulated visitors').waitFor();
     await page.getByRole('button', { name: 'Branch 1: drag' }).scrollIntoViewIfNeeded();

@@ -28,7 +28,7 @@ const bringBack = () => {
       It was to answer as another link, which does not answer any more: visitors are told that it is gone.
     </template>
     <template v-else>Visitors are told that it is gone (410).</template>
-    <button class="text-link" type="button" @click="bringBack">Bring back</button>
+    <text-link @click="bringBack">Bring back</text-link>
   </p>
 </template>
 

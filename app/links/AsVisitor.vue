@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue';
 import { readLink, slotLoss } from '#core/link-parts';
 import type { Device, Domain, Link } from '#core/catalogue';
-import { pathsOf } from '#core/catalogue';
+import { devices, pathsOf } from '#core/catalogue';
 import { answerVisit, clickId, isSourceName, momentOf, wallClock } from '#core/hop';
 import { useCatalogue } from '../data/catalogue.ts';
 import { exampleNonce } from './exampleNonce.ts';
@@ -81,36 +81,23 @@ const taken = computed(() => answer.value?.why.find((reason) => reason.taken));
   <section class="visitor" aria-label="As a visitor">
     <header>
       <h3 class="caps">As a visitor</h3>
-      <button class="text-link" type="button" :aria-expanded="open" @click="open = !open">
+      <text-link :aria-expanded="open" @click="open = !open">
         {{ open ? 'less' : 'whole response' }}
-      </button>
+      </text-link>
     </header>
     <div class="chosen">
-      <label
-        ><span class="visually-hidden">Country</span
-        ><input v-model="country" maxlength="2" size="2" class="mono small-field"
-      /></label>
-      <label
-        ><span class="visually-hidden">Device</span
-        ><select v-model="device" class="small-field">
-          <option value="phone">phone</option>
-          <option value="tablet">tablet</option>
-          <option value="desktop">desktop</option>
-        </select></label
-      >
-      <label
-        ><span class="visually-hidden">Language</span
-        ><input v-model="language" size="5" class="mono small-field"
-      /></label>
-      <label class="grow"
-        ><span class="visually-hidden">Source</span
-        ><input v-model="source" class="mono small-field" placeholder="source" size="8"
-      /></label>
-      <label
-        ><span class="visually-hidden">Day and time in {{ zone }}</span
-        ><input v-model="time" class="small-field" type="datetime-local" :title="`In ${zone}`"
-      /></label>
-      <label class="check"><input v-model="returning" type="checkbox" /> was here before</label>
+      <small-field v-model="country" aria-label="Country" maxlength="2" class="mono country" />
+      <small-select v-model="device" :items="devices" aria-label="Device" />
+      <small-field v-model="language" aria-label="Language" class="mono language" />
+      <small-field v-model="source" aria-label="Source" class="mono grow" placeholder="source" />
+      <small-field
+        v-model="time"
+        :aria-label="`Day and time in ${zone}`"
+        class="time"
+        type="datetime-local"
+        :title="`In ${zone}`"
+      />
+      <v-checkbox v-model="returning" label="was here before" />
     </div>
     <p v-if="sourceWrong" class="wrong">A source is letters, digits, - and _. This one would be dropped.</p>
     <p v-else-if="sourceLoss" class="wrong">{{ sourceLoss }}</p>
@@ -164,24 +151,19 @@ h3 {
   gap: 6px;
   margin: 6px 0;
 }
-.grow,
-.grow input {
+
+.country {
+  width: 46px;
+}
+.language {
+  width: 74px;
+}
+.time {
+  width: 200px;
+}
+.grow.v-input {
   flex: 1;
   min-width: 60px;
-}
-.check {
-  display: flex;
-  align-items: center;
-  gap: 5px;
-  font-size: 13px;
-}
-input:not([type='checkbox']),
-select {
-  min-width: 0;
-}
-input::placeholder {
-  color: var(--ink-two);
-  opacity: 1;
 }
 .hop.short {
   display: -webkit-box;

@@ -133,10 +133,10 @@ const apply = async () => {
       {{
         links.length === 0 ? 'Nothing picked yet: press rows of the list.' : `${count(links.length)} picked.`
       }}
-      <button v-if="links.length < listed" class="text-link" type="button" @click="emit('all')">
+      <text-link v-if="links.length < listed" @click="emit('all')">
         Pick all {{ count(listed) }} shown
-      </button>
-      <button v-if="links.length > 0" class="text-link" type="button" @click="emit('none')">Pick none</button>
+      </text-link>
+      <text-link v-if="links.length > 0" @click="emit('none')">Pick none</text-link>
     </p>
     <form @submit.prevent="apply">
       <v-select v-model="kind" :items="kinds" label="What to do" />

@@ -3,6 +3,7 @@ import { computed } from 'vue';
 import type { Conditions } from '#core/catalogue';
 import { devices } from '#core/catalogue';
 import { countryGroups } from '#core/hop';
+import DayField from '../theme/DayField.vue';
 
 /** What has to hold for a branch: one line for each condition, and the ones that can be added. */
 const when = defineModel<Conditions>({ required: true });
@@ -32,9 +33,12 @@ const fresh: Required<Omit<Conditions, 'zone'>> = {
 const kinds = Object.keys(names) as Kind[]; // the record above has just these keys
 const set = computed(() => kinds.filter((kind) => when.value[kind] !== undefined));
 const unset = computed(() => kinds.filter((kind) => when.value[kind] === undefined));
+const visitorKinds = ['new', 'returning'] as const;
 const weekdayNames = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 const groups = Object.keys(countryGroups).join(', ');
 
+/** What is chosen to be added is added at once. */
+const nothing: Kind | null = null;
 const put = (more: Partial<Conditions>) => (when.value = { ...when.value, ...more });
 const add = (kind: Kind) => put({ [kind]: fresh[kind] });
 const remove = (kind: Kind) => {
@@ -42,12 +46,6 @@ const remove = (kind: Kind) => {
   // A zone means something only beside hours and days.
   const { zone: _, ...untimed } = rest;
   when.value = rest.hours || rest.weekdays || rest.days ? rest : untimed;
-};
-const addChosen = ({ target }: Event) => {
-  if (!(target instanceof HTMLSelectElement)) return;
-  const kind = kinds.find((name) => name === target.value);
-  target.value = '';
-  if (kind) add(kind);
 };
 const words = (text: string) => text.split(/[\s,]+/).filter(Boolean);
 const toggle = <T,>(list: readonly T[], item: T): T[] =>
@@ -68,117 +66,105 @@ const setZone = (text: string) => {
   <div class="conditions">
     <div v-for="kind in set" :key="kind" class="line">
       <span class="name">{{ names[kind] }}</span>
-      <input
+      <small-field
         v-if="kind === 'countries'"
-        class="mono small-field"
+        class="mono grow"
         :aria-label="names[kind]"
-        :value="when.countries?.join(', ')"
+        :model-value="when.countries?.join(', ')"
         :title="`Two letters each, or one of ${groups}`"
         @change="put({ countries: words(value($event).toUpperCase()) })"
       />
-      <input
+      <small-field
         v-else-if="kind === 'languages'"
-        class="mono small-field"
+        class="mono grow"
         :aria-label="names[kind]"
-        :value="when.languages?.join(', ')"
+        :model-value="when.languages?.join(', ')"
         @change="put({ languages: words(value($event)) })"
       />
-      <input
+      <small-field
         v-else-if="kind === 'sources'"
-        class="mono small-field"
+        class="mono grow"
         :aria-label="names[kind]"
-        :value="when.sources?.join(', ')"
+        :model-value="when.sources?.join(', ')"
         @change="put({ sources: words(value($event)) })"
       />
       <span v-else-if="kind === 'devices'" class="picks">
-        <label v-for="device in devices" :key="device"
-          ><input
-            type="checkbox"
-            :checked="when.devices?.includes(device)"
-            @change="put({ devices: toggle(when.devices ?? [], device) })"
-          />{{ device }}</label
-        >
+        <v-checkbox
+          v-for="device in devices"
+          :key="device"
+          :model-value="when.devices?.includes(device) ?? false"
+          :label="device"
+          @update:model-value="put({ devices: toggle(when.devices ?? [], device) })"
+        />
       </span>
-      <select
+      <small-select
         v-else-if="kind === 'visitor'"
-        class="small-field"
         :aria-label="names[kind]"
-        :value="when.visitor"
-        @change="put({ visitor: when.visitor === 'new' ? 'returning' : 'new' })"
-      >
-        <option value="new">new</option>
-        <option value="returning">returning</option>
-      </select>
+        :items="visitorKinds"
+        :model-value="when.visitor ?? null"
+        @update:model-value="$event && put({ visitor: $event })"
+      />
       <span v-else-if="kind === 'weekdays'" class="picks">
-        <label v-for="(name, i) in weekdayNames" :key="name"
-          ><input
-            type="checkbox"
-            :checked="when.weekdays?.includes(i + 1)"
-            @change="put({ weekdays: toggle(when.weekdays ?? [], i + 1) })"
-          />{{ name }}</label
-        >
+        <v-checkbox
+          v-for="(name, i) in weekdayNames"
+          :key="name"
+          :model-value="when.weekdays?.includes(i + 1) ?? false"
+          :label="name"
+          @update:model-value="put({ weekdays: toggle(when.weekdays ?? [], i + 1) })"
+        />
       </span>
       <span v-else-if="kind === 'hours'" class="picks">
-        <input
-          class="small-field"
+        <small-field
           type="time"
           aria-label="From"
-          :value="when.hours?.from"
-          @change="put({ hours: { from: value($event), until: when.hours?.until ?? '' } })"
+          :model-value="when.hours?.from"
+          @update:model-value="put({ hours: { from: $event, until: when.hours?.until ?? '' } })"
         />
         to
-        <input
-          class="small-field"
+        <small-field
           type="time"
           aria-label="Until"
-          :value="when.hours?.until"
-          @change="put({ hours: { from: when.hours?.from ?? '', until: value($event) } })"
+          :model-value="when.hours?.until"
+          @update:model-value="put({ hours: { from: when.hours?.from ?? '', until: $event } })"
         />
       </span>
       <span v-else class="picks">
-        <input
-          class="small-field"
-          type="date"
+        <day-field
           aria-label="First day"
-          :value="when.days?.from"
-          @change="day('from', value($event))"
+          :model-value="when.days?.from ?? ''"
+          @update:model-value="day('from', $event)"
         />
         to
-        <input
-          class="small-field"
-          type="date"
+        <day-field
           aria-label="Last day"
-          :value="when.days?.until"
-          @change="day('until', value($event))"
+          :model-value="when.days?.until ?? ''"
+          @update:model-value="day('until', $event)"
         />
       </span>
-      <button
-        class="text-link"
-        type="button"
-        :aria-label="`Take ${names[kind].toLowerCase()} away`"
-        @click="remove(kind)"
-      >
-        ×
-      </button>
+      <text-link :aria-label="`Take ${names[kind].toLowerCase()} away`" @click="remove(kind)"> × </text-link>
     </div>
-    <label v-if="timed" class="line"
-      ><span class="name">In the zone</span
-      ><input
-        class="mono small-field"
-        :value="when.zone ?? ''"
+    <div v-if="timed" class="line">
+      <span class="name">In the zone</span
+      ><small-field
+        class="mono grow"
+        aria-label="In the zone"
+        :model-value="when.zone ?? ''"
         :placeholder="props.zone"
         @change="setZone(value($event))"
-    /></label>
+      />
+    </div>
     <p v-if="when.visitor" class="quiet">
       Known within one day only, unless the domain’s own cookie is switched on in Setup.
     </p>
-    <label v-if="unset.length > 0" class="line">
-      <span class="visually-hidden">Add a condition</span>
-      <select class="small-field" value="" @change="addChosen">
-        <option value="" disabled>{{ set.length === 0 ? 'Only for…' : 'and…' }}</option>
-        <option v-for="kind in unset" :key="kind" :value="kind">{{ names[kind] }}</option>
-      </select>
-    </label>
+    <small-select
+      v-if="unset.length > 0"
+      class="adds"
+      :items="unset.map((kind) => ({ value: kind, title: names[kind] }))"
+      :model-value="nothing"
+      aria-label="Add a condition"
+      :placeholder="set.length === 0 ? 'Only for…' : 'and…'"
+      @update:model-value="$event && add($event)"
+    />
   </div>
 </template>
 
@@ -206,17 +192,12 @@ const setZone = (text: string) => {
   align-items: center;
   gap: 3px 8px;
 }
-.picks label {
-  display: flex;
-  gap: 4px;
-  align-items: center;
-}
-input:not([type='checkbox']),
-select {
+.grow.v-input {
+  flex: 1;
   min-width: 0;
 }
-input.mono {
-  flex: 1;
+.adds.v-input {
+  justify-self: start;
 }
 p {
   margin: 0;

@@ -41,7 +41,7 @@ const choose = (name: string, role: Role) => {
   <v-btn v-if="strange" class="quiet-button" @click="emit('asText', strange)"
     >Send {{ strange }} as it stands</v-btn
   >
-  <table v-if="linkParts.pairs.length > 0" class="pairs">
+  <small-table v-if="linkParts.pairs.length > 0" class="pairs">
     <caption class="visually-hidden">
       Parameters and what each is for
     </caption>
@@ -67,7 +67,7 @@ const choose = (name: string, role: Role) => {
         </td>
       </tr>
     </tbody>
-  </table>
+  </small-table>
   <p v-for="problem in problems" :key="problem.slot + problem.message" class="note wrong" role="status">
     {{ problem.message }}
   </p>

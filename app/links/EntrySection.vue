@@ -155,10 +155,8 @@ const opening = computed(() => {
     </p>
     <p v-if="asksEnd" class="asks">
       This reads like something that ends.
-      <button class="text-link" type="button" @click="emit('edit')">Say when</button>
-      <button class="text-link" type="button" @click="emit('save', { ...link, hours: {} })">
-        It does not end
-      </button>
+      <text-link @click="emit('edit')">Say when</text-link>
+      <text-link @click="emit('save', { ...link, hours: {} })"> It does not end </text-link>
     </p>
     <p v-if="link.notes" class="quiet notes">{{ link.notes }}</p>
     <template #editor>

@@ -77,7 +77,7 @@ const undoStep = async ({ version, before, many }: (typeof steps.value)[number])
 <template>
   <div class="history" @keydown.esc="emit('back')">
     <header>
-      <button class="text-link" type="button" @click="emit('back')">← {{ link.title }}</button>
+      <text-link @click="emit('back')">← {{ link.title }}</text-link>
       <h2>History</h2>
     </header>
     <p v-if="steps.length === 0" class="quiet">No change is in the journal of this browser yet.</p>
@@ -90,14 +90,9 @@ const undoStep = async ({ version, before, many }: (typeof steps.value)[number])
             <span class="quiet">{{ moment(step.version.at) }}, version {{ step.version.version }}</span>
           </p>
           <change-words :changes="step.what" />
-          <button
-            v-if="step.before !== null || step.many > 1"
-            class="text-link"
-            type="button"
-            @click="undoStep(step)"
-          >
+          <text-link v-if="step.before !== null || step.many > 1" @click="undoStep(step)">
             {{ step.many > 1 ? `Undo in all ${step.many}` : 'Undo' }}
-          </button>
+          </text-link>
         </div>
       </li>
     </ol>

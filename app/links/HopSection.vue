@@ -32,7 +32,7 @@ const asking = ref(false);
 const choosing = ref(false);
 const wasOpened = ref(false);
 watch(choosing, () => (wasOpened.value = true));
-const opener = useTemplateRef('opener');
+const opener = useTemplateRef<{ $el: HTMLElement }>('opener');
 /** Escape closes the menu first, and leaves the link only where it is closed. */
 const closeMenu = (event: Event) => {
   if (!choosing.value) return;
@@ -106,21 +106,19 @@ const choose = async (next: HopChoices) => {
     @cancel="emit('cancel')"
   >
     {{ describeHop(current) }}
-    <button
+    <text-link
       ref="opener"
-      class="text-link"
-      type="button"
       aria-haspopup="menu"
       :aria-expanded="choosing"
       @click="choosing = !choosing"
       @keydown.esc="closeMenu"
     >
       another way
-    </button>
+    </text-link>
     <hop-menu
       v-if="opener && wasOpened"
       v-model="choosing"
-      :activator="opener"
+      :activator="opener.$el"
       :current="chosen"
       :usual="domain.hop"
       :host="domain.host"

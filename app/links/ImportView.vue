@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import PickFiles from '../theme/PickFiles.vue';
 import type { Remote } from 'comlink';
 import { wrap } from 'comlink';
 import { computed, onUnmounted, ref, shallowRef, toRaw, watch } from 'vue';
@@ -101,12 +102,8 @@ watch(columns, () => void readRows(), { deep: true });
 watch([rows, whenTaken, domain], () => void makePlan());
 
 const onDrop = (event: DragEvent) => void filesOf(event.dataTransfer).then(take);
-const onPick = ({ target }: Event) => {
-  if (target instanceof HTMLInputElement) void take([...(target.files ?? [])]);
-};
-const setColumn = (i: number, { target }: Event) => {
-  const value = target instanceof HTMLSelectElement ? target.value : '';
-  if (isLinkField(value)) columns.value = columns.value.map((field, at) => (at === i ? value : field));
+const setColumn = (i: number, field: LinkField) => {
+  columns.value = columns.value.map((one, at) => (at === i ? field : one));
 };
 const mend = async ({ line }: BadRow, cells: readonly string[]) =>
   (rows.value = await worker.mend([{ line, cells: [...cells] }], shownColumns()));
@@ -198,20 +195,13 @@ const separators: Readonly<Record<string, string>> = {
       <v-btn class="quiet-button" @click="exportJson('left out')">Everything as JSON, without secrets</v-btn>
       <v-btn class="quiet-button" @click="exportJson('included')">Everything with secrets</v-btn>
     </header>
-    <label class="drop">
-      <input
-        type="file"
-        multiple
-        class="visually-hidden"
-        accept=".zip,.csv,.tsv,.txt,.json,.conf,.htaccess,.php,text/*"
-        @change="onPick"
-      />
+    <pick-files multiple accept=".zip,.csv,.tsv,.txt,.json,.conf,.htaccess,.php,text/*" @files="take">
       <strong>Drop files or a folder here, or choose them.</strong>
       <span class="quiet">
         A table of links (CSV), a catalogue of Fernhop (JSON), or redirects made by hand: .htaccess, nginx,
         Caddyfile, _redirects, PHP files; of these several at once, a whole folder, or a zip.
       </span>
-    </label>
+    </pick-files>
 
     <p v-if="file?.kind === 'nothing'" class="bad" role="alert">{{ name }}: {{ file.message }}</p>
 
@@ -221,19 +211,17 @@ const separators: Readonly<Record<string, string>> = {
         {{ separators[file.delimiter] ?? file.delimiter }}, {{ file.encoding }}.
       </p>
       <div class="wide">
-        <table>
+        <small-table>
           <thead>
             <tr>
               <th v-for="(title, i) in file.header" :key="i" scope="col">
                 {{ title }}<br />
-                <select
-                  class="small-field"
-                  :value="columns[i]"
+                <small-select
+                  :items="linkFields"
+                  :model-value="columns[i] ?? null"
                   :aria-label="`What ${title} holds`"
-                  @change="setColumn(i, $event)"
-                >
-                  <option v-for="field in linkFields" :key="field">{{ field }}</option>
-                </select>
+                  @update:model-value="$event && setColumn(i, $event)"
+                />
               </th>
             </tr>
           </thead>
@@ -242,7 +230,7 @@ const separators: Readonly<Record<string, string>> = {
               <td v-for="(cell, n) in row" :key="n">{{ cell }}</td>
             </tr>
           </tbody>
-        </table>
+        </small-table>
       </div>
     </template>
     <template v-else-if="file?.kind === 'redirects'">
@@ -338,20 +326,6 @@ header {
 }
 header h1 {
   margin-right: auto;
-}
-.drop {
-  display: grid;
-  gap: 2px;
-  margin: 12px 0;
-  padding: 22px;
-  text-align: center;
-  cursor: pointer;
-  background: var(--surface);
-  border: 1px dashed var(--fern);
-  border-radius: var(--leaf-card);
-}
-.drop:focus-within {
-  outline: 2px solid var(--fern);
 }
 .wide {
   overflow-x: auto;

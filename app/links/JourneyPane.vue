@@ -82,7 +82,7 @@ const stepWords = {
 <template>
   <div class="pane" @keydown.esc="emit('back')">
     <header>
-      <button class="text-link" type="button" @click="emit('back')">← {{ link?.title ?? 'Back' }}</button>
+      <text-link @click="emit('back')">← {{ link?.title ?? 'Back' }}</text-link>
       <h2>Journey of a click</h2>
       <code class="id">{{ click }}</code>
     </header>

@@ -139,13 +139,14 @@ defineExpose({
           @keydown="onKey($event, row)"
         >
           <td class="name">
-            <input
+            <v-checkbox-btn
               v-if="picked"
-              type="checkbox"
               tabindex="-1"
-              :checked="picked.has(row.link.id)"
+              density="compact"
+              :model-value="picked.has(row.link.id)"
               :aria-label="`Pick ${row.link.slug}`"
-              @click.stop="pick(row.link.id)"
+              @click.stop
+              @update:model-value="pick(row.link.id)"
             />
             <leaf-mark
               :tone="states[row.where].tone"

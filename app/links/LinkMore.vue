@@ -91,28 +91,16 @@ const showPhone = async () => {
 <template>
   <div class="more" role="group" aria-label="More">
     <div class="actions">
-      <button
-        class="text-link"
-        type="button"
-        @click="router.push({ name: 'trace', query: { link: link.id } })"
-      >
-        Trace
-      </button>
-      <button class="text-link" type="button" @click="showPhone">Test on a phone</button>
-      <button
-        class="text-link"
-        type="button"
-        @click="router.push({ name: 'history', params: { link: link.id } })"
-      >
-        History
-      </button>
-      <button class="text-link" type="button" @click="star">
+      <text-link @click="router.push({ name: 'trace', query: { link: link.id } })"> Trace </text-link>
+      <text-link @click="showPhone">Test on a phone</text-link>
+      <text-link @click="router.push({ name: 'history', params: { link: link.id } })"> History </text-link>
+      <text-link @click="star">
         {{ link.starred ? 'Take the star off' : 'Star' }}
-      </button>
-      <button class="text-link" type="button" @click="duplicate">Duplicate</button>
-      <button v-if="link.archived" class="text-link" type="button" @click="bringBack">Bring back</button>
-      <button v-else class="text-link" type="button" @click="archiving = !archiving">Archive</button>
-      <button class="text-link remove" type="button" @click="remove">Remove this link</button>
+      </text-link>
+      <text-link @click="duplicate">Duplicate</text-link>
+      <text-link v-if="link.archived" @click="bringBack">Bring back</text-link>
+      <text-link v-else @click="archiving = !archiving">Archive</text-link>
+      <text-link class="remove" @click="remove">Remove this link</text-link>
     </div>
     <form v-if="archiving" class="archive" @submit.prevent="archive">
       <v-autocomplete
@@ -129,13 +117,7 @@ const showPhone = async () => {
       <img :src="phone.picture" alt="QR code of the test address" width="132" height="132" />
       <figcaption>
         <code>{{ phone.address }}</code>
-        <button
-          class="text-link"
-          type="button"
-          @click="notice.copy(phone.address, 'The test address is copied.')"
-        >
-          Copy
-        </button>
+        <text-link @click="notice.copy(phone.address, 'The test address is copied.')"> Copy </text-link>
         <span class="quiet">Whoever opens it is not counted.</span>
       </figcaption>
     </figure>

@@ -93,7 +93,7 @@ const clear = () => set({ words: '', domain: '', program: '', group: '', tag: ''
         />
         <p v-else class="quiet none">
           No link fits.
-          <button class="text-link" type="button" @click="clear">Show all</button>
+          <text-link @click="clear">Show all</text-link>
         </p>
       </template>
     </section>

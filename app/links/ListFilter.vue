@@ -15,10 +15,6 @@ const { active, filter, groups, set, tags } = useListFilter();
 const naming = ref(false);
 const name = ref('');
 
-const chosen = (field: keyof LinkFilter, { target }: Event) => {
-  if (target instanceof HTMLSelectElement || target instanceof HTMLInputElement)
-    set({ [field]: target.value });
-};
 const saved = computed(() => catalogue.settings.filters ?? []);
 const query = computed(() =>
   new URLSearchParams(Object.entries(filter.value).filter(([, value]) => value !== '')).toString(),
@@ -35,10 +31,10 @@ const keep = async () => {
   });
   notice.did(`The filter ${title} is kept.`, step);
 };
-const use = ({ target }: Event) => {
-  if (!(target instanceof HTMLSelectElement)) return;
-  const found = saved.value.find((one) => one.name === target.value);
-  target.value = '';
+/** What is chosen is shown by the choices beside it. */
+const nothing: string | null = null;
+const use = (title: string) => {
+  const found = saved.value.find((one) => one.name === title);
   if (found)
     void router.replace({
       name: 'links',
@@ -47,7 +43,6 @@ const use = ({ target }: Event) => {
     });
 };
 const states = [
-  ['', 'State: any'],
   ['starred', 'starred'],
   ['live', 'live'],
   ['here', 'saved here'],
@@ -58,66 +53,77 @@ const states = [
   ['closed', 'closed'],
   ['archived', 'archived'],
 ] as const;
+/** The choices that there is something to choose from. */
+const choices = computed(() => {
+  const choice = (
+    field: keyof LinkFilter,
+    label: string,
+    items: readonly { value: string; title: string }[],
+  ) => ({
+    field,
+    label,
+    items: [{ value: '', title: `${label}: any` }, ...items],
+  });
+  const named = (names: readonly string[]) => names.map((value) => ({ value, title: value }));
+  const all = [
+    choice(
+      'domain',
+      'Domain',
+      catalogue.domains.map(({ id, host }) => ({ value: id, title: host })),
+    ),
+    choice(
+      'program',
+      'Program',
+      catalogue.programs.map(({ id, name: title }) => ({ value: id, title })),
+    ),
+    choice('group', 'Group', named(groups.value)),
+    choice('tag', 'Tag', named(tags.value)),
+    choice(
+      'state',
+      'State',
+      states.map(([value, title]) => ({ value, title })),
+    ),
+  ];
+  return all.filter(({ field, items }) => items.length > (field === 'domain' ? 2 : 1) || field === 'program');
+});
 </script>
 
 <template>
   <div class="filter" role="search" aria-label="Filter the list">
-    <input
+    <small-field
+      class="words"
       type="search"
       placeholder="Filter"
       aria-label="Words"
-      :value="filter.words"
-      @input="chosen('words', $event)"
+      :model-value="filter.words"
+      @update:model-value="set({ words: $event })"
       @keydown.esc.prevent="set({ words: '' })"
     />
-    <select
-      v-if="catalogue.domains.length > 1"
-      aria-label="Domain"
-      :value="filter.domain"
-      @change="chosen('domain', $event)"
-    >
-      <option value="">Domain: any</option>
-      <option v-for="domain in catalogue.domains" :key="domain.id" :value="domain.id">
-        {{ domain.host }}
-      </option>
-    </select>
-    <select aria-label="Program" :value="filter.program" @change="chosen('program', $event)">
-      <option value="">Program: any</option>
-      <option v-for="program in catalogue.programs" :key="program.id" :value="program.id">
-        {{ program.name }}
-      </option>
-    </select>
-    <select
-      v-if="groups.length > 0"
-      aria-label="Group"
-      :value="filter.group"
-      @change="chosen('group', $event)"
-    >
-      <option value="">Group: any</option>
-      <option v-for="group in groups" :key="group">{{ group }}</option>
-    </select>
-    <select v-if="tags.length > 0" aria-label="Tag" :value="filter.tag" @change="chosen('tag', $event)">
-      <option value="">Tag: any</option>
-      <option v-for="tag in tags" :key="tag">{{ tag }}</option>
-    </select>
-    <select aria-label="State" :value="filter.state" @change="chosen('state', $event)">
-      <option v-for="[value, words] in states" :key="value" :value="value">{{ words }}</option>
-    </select>
-    <select v-if="saved.length > 0 && !active" aria-label="Saved filters" @change="use">
-      <option value="">Saved filters</option>
-      <option v-for="one in saved" :key="one.name">{{ one.name }}</option>
-    </select>
+    <small-select
+      v-for="choice in choices"
+      :key="choice.field"
+      :items="choice.items"
+      :model-value="filter[choice.field]"
+      :aria-label="choice.label"
+      @update:model-value="set({ [choice.field]: $event })"
+    />
+    <small-select
+      v-if="saved.length > 0 && !active"
+      :items="saved.map(({ name: title }) => title)"
+      :model-value="nothing"
+      aria-label="Saved filters"
+      placeholder="Saved filters"
+      @update:model-value="$event && use($event)"
+    />
     <form v-if="naming" @submit.prevent="keep">
-      <input
+      <small-field
         v-model="name"
         aria-label="Name of the filter"
         placeholder="Name"
         @keydown.esc.prevent="naming = false"
       />
     </form>
-    <button v-else-if="active" class="text-link" type="button" @click="naming = true">
-      Keep this filter
-    </button>
+    <text-link v-else-if="active" @click="naming = true"> Keep this filter </text-link>
   </div>
 </template>
 
@@ -129,24 +135,10 @@ const states = [
   gap: 6px;
   padding: 2px 20px 8px;
 }
-input,
-select {
-  height: 26px;
-  padding: 0 8px;
-  max-width: 150px;
-  font-size: 13px;
-  color: var(--ink);
-  background: var(--sunk);
-  border: 0;
-  border-radius: var(--leaf-button);
-}
-input {
+.words {
   width: 120px;
-  background: var(--surface);
-  border: 1px solid var(--line);
 }
-input::placeholder {
-  color: var(--ink-two);
-  opacity: 1;
+.filter .v-select {
+  max-width: 160px;
 }
 </style>

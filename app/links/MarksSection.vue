@@ -90,7 +90,7 @@ const save = () =>
     </template>
     <template v-else>No rel values, </template>
     {{ current.newTab ? 'opens a new tab' : 'opens in the same tab' }}.
-    <button class="text-link" type="button" @click="copyHtml">Copy as HTML</button>
+    <text-link @click="copyHtml">Copy as HTML</text-link>
     <own-choices :own="own" :words="markWords" :host="domain.host" @back="back" />
     <p v-for="rule in asked" :key="rule.what" class="asked">{{ rule.because }}</p>
     <p v-if="placed.length > 0" class="quiet placed">Seen on {{ placed.join(', ') }}.</p>

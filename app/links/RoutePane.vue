@@ -159,16 +159,10 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.section-edi
       <p v-else-if="tag" class="state bad" role="alert">
         <strong>Saved here, not live.</strong> The account tag {{ tag.tag }} is not in the register of
         {{ tag.network.name }}, so nobody might be credited.
-        <button class="text-link" type="button" @click="registerTag">Register it</button>
-        <button
-          v-for="account in ownTags"
-          :key="account.id"
-          class="text-link"
-          type="button"
-          @click="useTag(account.tag)"
-        >
+        <text-link @click="registerTag">Register it</text-link>
+        <text-link v-for="account in ownTags" :key="account.id" @click="useTag(account.tag)">
           Use {{ account.tag }} ({{ account.owner }})
-        </button>
+        </text-link>
       </p>
       <p v-else-if="where === 'here'" class="state" role="status">
         Saved here. It goes live when the server has taken it.

@@ -12,13 +12,13 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ edit: []; save: []; cancel: [] }>();
 const form = useTemplateRef('form');
-const button = useTemplateRef('button');
+const button = useTemplateRef<{ $el: HTMLElement }>('button');
 
 watch(
   () => props.editing,
   async (editing) => {
     await nextTick();
-    if (!editing) button.value?.focus();
+    if (!editing) button.value?.$el.focus();
     // The fields are loaded when a section is edited for the first time.
     for (let frame = 0; editing && frame < 120; frame++) {
       const field = form.value?.querySelector<HTMLElement>('input:not([type="hidden"]), textarea, select');
@@ -45,17 +45,16 @@ const onKey = (event: KeyboardEvent) => {
     <span class="blade" aria-hidden="true" />
     <header>
       <h3 class="caps">{{ label }}</h3>
-      <button
+      <text-link
         v-if="editable && !editing"
         ref="button"
-        class="text-link section-edit"
-        type="button"
+        class="section-edit"
         :aria-label="`Edit ${label.toLowerCase()}`"
         :title="`Edit ${label.toLowerCase()} (${label.charAt(0).toLowerCase()})`"
         @click="emit('edit')"
       >
         edit
-      </button>
+      </text-link>
     </header>
     <form v-if="editing" ref="form" @submit.prevent="emit('save')" @keydown="onKey">
       <slot name="editor" />

@@ -59,7 +59,6 @@ const drop = (i: number) => {
   dragged.value = undefined;
   over.value = undefined;
 };
-const count = (text: string) => Math.max(0, Math.min(1000, Math.round(Number(text)) || 0));
 </script>
 
 <template>
@@ -87,26 +86,25 @@ const count = (text: string) => Math.max(0, Math.min(1000, Math.round(Number(tex
         >
           <span aria-hidden="true" class="blade" />
         </span>
-        <input
-          class="name small-field"
-          :value="branch.name"
+        <small-field
+          class="name"
+          :model-value="branch.name"
           placeholder="Called by its conditions"
           aria-label="Name of the branch"
-          @input="change(i, { name: ($event.target as HTMLInputElement).value })"
+          @update:model-value="change(i, { name: $event })"
         />
-        <label class="weight" title="Share among the branches with the very same conditions"
+        <span class="weight"
           >weight
-          <input
+          <v-number-input
             class="small-field"
-            type="number"
-            min="0"
-            max="1000"
-            :value="branch.weight"
-            @input="change(i, { weight: count(($event.target as HTMLInputElement).value) })"
-        /></label>
-        <button class="text-link" type="button" :aria-label="`Remove branch ${i + 1}`" @click="remove(i)">
-          ×
-        </button>
+            :aria-label="`Weight of branch ${i + 1}`"
+            :min="0"
+            :max="1000"
+            :model-value="branch.weight"
+            title="Share among the branches with the very same conditions"
+            @update:model-value="change(i, { weight: $event ?? 0 })"
+        /></span>
+        <text-link :aria-label="`Remove branch ${i + 1}`" @click="remove(i)"> × </text-link>
       </div>
       <condition-fields
         :model-value="branch.when"
@@ -121,30 +119,32 @@ const count = (text: string) => Math.max(0, Math.min(1000, Math.round(Number(tex
       >
         {{ warning.words }}
       </p>
-      <textarea
-        class="mono small-field"
-        rows="2"
+      <v-textarea
+        :rows="2"
+        single-line
+        class="small-field mono"
         spellcheck="false"
-        :value="branch.destination"
+        :model-value="branch.destination"
         aria-label="Destination of the branch"
-        @input="change(i, { destination: ($event.target as HTMLTextAreaElement).value.trim() })"
+        @update:model-value="change(i, { destination: $event.trim() })"
       />
     </li>
   </ol>
   <div class="rest">
     <span>Everyone else goes to the link’s own destination.</span>
-    <label class="weight" title="Share among the branches without conditions"
+    <span class="weight"
       >weight
-      <input
+      <v-number-input
         class="small-field"
-        type="number"
-        min="0"
-        max="1000"
-        :value="weight"
-        @input="weight = count(($event.target as HTMLInputElement).value)"
-    /></label>
+        aria-label="Weight of everyone else"
+        :min="0"
+        :max="1000"
+        :model-value="weight"
+        title="Share among the branches without conditions"
+        @update:model-value="weight = $event ?? 0"
+    /></span>
   </div>
-  <button class="text-link" type="button" @click="add">Add a branch</button>
+  <text-link @click="add">Add a branch</text-link>
   <p class="visually-hidden" role="status">{{ said }}</p>
 </template>
 
@@ -201,25 +201,9 @@ li.over {
   border-radius: 75% 12% 75% 12%;
   background: var(--fern-soft);
 }
-input,
-textarea {
-  min-width: 0;
-}
-input {
-  height: 26px;
-}
-input::placeholder {
-  color: var(--ink-two);
-  opacity: 1;
-}
-textarea {
-  width: 100%;
-  box-sizing: border-box;
-  font-size: 12px;
-  resize: vertical;
-}
-.name {
+.name.v-input {
   flex: 1;
+  min-width: 0;
 }
 .weight {
   display: flex;
@@ -228,7 +212,7 @@ textarea {
   font-size: 13px;
   color: var(--ink-two);
 }
-.weight input {
-  width: 56px;
+.weight .v-input {
+  width: 62px;
 }
 </style>

@@ -86,7 +86,7 @@ const save = () => {
     @cancel="emit('cancel')"
   >
     <template v-if="(link.branches ?? []).length === 0">Everyone goes the same way.</template>
-    <table v-else>
+    <small-table v-else>
       <thead>
         <tr>
           <th scope="col"><span class="visually-hidden">Branch</span></th>
@@ -99,12 +99,20 @@ const save = () => {
         <tr v-for="row in rows" :key="row.id">
           <td class="name" :title="row.name">{{ row.name }}</td>
           <td class="bars">
-            <progress class="bar" max="1" :value="row.expected" :aria-label="`${row.name}: expected`" />
-            <progress
+            <v-progress-linear
+              :model-value="row.expected"
+              :max="1"
+              :height="6"
+              color="line"
+              :aria-label="`${row.name}: expected`"
+            />
+            <v-progress-linear
               v-if="row.real !== undefined"
-              class="bar real"
-              max="1"
-              :value="row.real"
+              class="real"
+              :model-value="row.real"
+              :max="1"
+              :height="6"
+              color="fern"
               :aria-label="`${row.name}: real`"
             />
           </td>
@@ -112,7 +120,7 @@ const save = () => {
           <td class="number">{{ row.real === undefined ? '—' : percent(row.real) }}</td>
         </tr>
       </tbody>
-    </table>
+    </small-table>
     <p v-if="warnings.length > 0 && !editing" class="warned" role="note">
       {{ warnings.length === 1 ? 'A branch' : `${warnings.length} things about its branches` }} may not do
       what was meant.
@@ -146,7 +154,7 @@ const save = () => {
   font-size: 13px;
   color: var(--copper);
 }
-table {
+.small-table {
   width: 100%;
 }
 td {
@@ -162,33 +170,8 @@ td.name {
 .bars {
   width: 38%;
 }
-.bar {
-  display: block;
-  appearance: none;
-  width: 100%;
-  height: 6px;
-  border: 0;
-  background: none;
-}
-.bar::-webkit-progress-bar {
-  background: none;
-}
-.bar::-webkit-progress-value {
-  background: var(--line);
-  border-radius: var(--leaf-tile);
-}
-.bar::-moz-progress-bar {
-  background: var(--line);
-  border-radius: var(--leaf-tile);
-}
-.bar.real {
+.real {
   margin-top: 1px;
-}
-.bar.real::-webkit-progress-value {
-  background: var(--fern);
-}
-.bar.real::-moz-progress-bar {
-  background: var(--fern);
 }
 .number {
   white-space: nowrap;

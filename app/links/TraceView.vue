@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import MoreText from '../theme/MoreText.vue';
 import { computed, onUnmounted, ref, shallowRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { TracedHop, TraceEnd } from '#core/link-parts';
@@ -121,14 +122,9 @@ const total = computed(() => hops.value.reduce((sum, hop) => sum + hop.ms, 0));
 <template>
   <div class="trace">
     <header>
-      <button
-        v-if="link"
-        class="text-link"
-        type="button"
-        @click="router.push({ name: 'links', params: { link: link.id } })"
-      >
+      <text-link v-if="link" @click="router.push({ name: 'links', params: { link: link.id } })">
         ← {{ link.title }}
-      </button>
+      </text-link>
       <h1>Trace</h1>
     </header>
     <form @submit.prevent="start">
@@ -181,11 +177,10 @@ const total = computed(() => hops.value.reduce((sum, hop) => sum + hop.ms, 0));
             <span v-if="row.hop.cookies.length > 0">sets {{ row.hop.cookies.join(', ') }}</span>
             <span v-for="note in row.notes" :key="note" class="note">{{ note }}</span>
           </div>
-          <details v-if="Object.keys(row.hop.headers).length > 0 || row.hop.location">
-            <summary class="quiet">Headers</summary>
+          <more-text v-if="Object.keys(row.hop.headers).length > 0 || row.hop.location" summary="Headers">
             <code v-if="row.hop.location">Location: {{ row.hop.location }}</code>
             <code v-for="(value, name) in row.hop.headers" :key="name">{{ name }}: {{ value }}</code>
-          </details>
+          </more-text>
         </div>
       </li>
       <li v-if="end?.order">

@@ -48,60 +48,43 @@ const labelOf = (check: PayCheck) =>
   <div class="pay">
     <div class="line">
       <strong>Will it pay?</strong>
-      <button
+      <text-link
         v-for="check in checks"
         :key="check.about"
-        type="button"
         :class="check.state"
         :title="check.because"
         :aria-expanded="shown?.about === check.about"
         @click="open = open === check.about ? undefined : check.about"
       >
         {{ labelOf(check) }}
-      </button>
+      </text-link>
     </div>
     <p v-if="shown">
       {{ shown.because }}
-      <button v-if="shown.mend" class="text-link" type="button" @click="emit('mend', shown.mend.destination)">
+      <text-link v-if="shown.mend" @click="emit('mend', shown.mend.destination)">
         {{ shown.mend.words }}
-      </button>
-      <button
-        v-else-if="shown.about === 'account' && shown.state === 'unknown'"
-        class="text-link"
-        type="button"
-        @click="register"
-      >
+      </text-link>
+      <text-link v-else-if="shown.about === 'account' && shown.state === 'unknown'" @click="register">
         Register its network from this link
-      </button>
-      <router-link
-        v-else-if="shown.about === 'program'"
-        class="text-link"
-        :to="`/programs/${link.network ?? ''}`"
-      >
+      </text-link>
+      <text-link v-else-if="shown.about === 'program'" :to="`/programs/${link.network ?? ''}`">
         See its programs
-      </router-link>
-      <button
-        v-else-if="shown.about === 'marks' && shown.state === 'bad'"
-        class="text-link"
-        type="button"
-        @click="emit('marks')"
-      >
+      </text-link>
+      <text-link v-else-if="shown.about === 'marks' && shown.state === 'bad'" @click="emit('marks')">
         Mark it
-      </button>
-      <router-link
+      </text-link>
+      <text-link
         v-else-if="shown.about === 'shop' || shown.about === 'order page'"
-        class="text-link"
         :to="{ name: 'trace', query: { link: link.id } }"
       >
         Trace it again
-      </router-link>
-      <router-link
+      </text-link>
+      <text-link
         v-else-if="shown.about === 'postback' && shown.state !== 'good'"
-        class="text-link"
         :to="{ name: 'first', params: { network: link.network ?? '' } }"
       >
         See its postback address
-      </router-link>
+      </text-link>
     </p>
   </div>
 </template>
@@ -119,15 +102,6 @@ const labelOf = (check: PayCheck) =>
   display: flex;
   flex-wrap: wrap;
   gap: 2px 12px;
-}
-button:not(.text-link) {
-  all: unset;
-  cursor: pointer;
-  font-size: 13px;
-}
-button:focus-visible {
-  outline: 2px solid var(--fern);
-  outline-offset: 2px;
 }
 .line .good {
   color: var(--fern);

@@ -38,14 +38,7 @@ const remove = (id: string) => catalogue.save({ kind: 'account', value: null, id
   <ul v-else>
     <li v-for="account in tags" :key="account.id">
       <code>{{ account.tag }}</code> <span>{{ account.owner }}</span>
-      <button
-        class="text-link"
-        type="button"
-        :aria-label="`Remove ${account.tag}`"
-        @click="remove(account.id)"
-      >
-        ×
-      </button>
+      <text-link :aria-label="`Remove ${account.tag}`" @click="remove(account.id)"> × </text-link>
     </li>
   </ul>
   <form class="add" @submit.prevent="add">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import MoreText from '../theme/MoreText.vue';
 import { computed } from 'vue';
 import { placeTitle, touchedLinks } from '#core/link-parts';
 import type { LinkFormat, Network } from '#core/catalogue';
@@ -33,7 +34,7 @@ const takeAgain = (linkFormat: LinkFormat) =>
     <code>{{ network.linkFormat.hosts.join(', ') || 'No host yet' }}</code>
     <code>{{ network.linkFormat.path }}</code>
   </p>
-  <table v-if="network.linkFormat.parameters.length > 0">
+  <small-table v-if="network.linkFormat.parameters.length > 0">
     <thead>
       <tr>
         <th scope="col">Part</th>
@@ -53,17 +54,16 @@ const takeAgain = (linkFormat: LinkFormat) =>
         </td>
       </tr>
     </tbody>
-  </table>
-  <details v-if="earlier.length > 0">
-    <summary class="text-link">Earlier versions</summary>
+  </small-table>
+  <more-text v-if="earlier.length > 0" summary="Earlier versions">
     <ul>
       <li v-for="{ linkFormat, touches, words } in earlier" :key="linkFormat.version">
         <strong>{{ linkFormat.version }}</strong> <span>{{ words }}</span>
-        <button class="text-link" type="button" @click="takeAgain(linkFormat)">Take it again</button>
+        <text-link @click="takeAgain(linkFormat)">Take it again</text-link>
         <span class="quiet">{{ touches }} links would be read otherwise</span>
       </li>
     </ul>
-  </details>
+  </more-text>
 </template>
 
 <style scoped>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import PickFiles from '../theme/PickFiles.vue';
 import { ref } from 'vue';
 import type { Network, Program } from '#core/catalogue';
 import { checkRecord, programStates, element } from '#core/catalogue';
@@ -14,6 +15,10 @@ const props = defineProps<{ network: Network }>();
 const catalogue = useCatalogue();
 const notice = useNotice();
 const state = ref<Program['state'] | ''>('');
+const stateItems = [
+  { value: '' as const, title: 'State: any' },
+  ...programStates.map((value) => ({ value, title: value })),
+];
 const name = ref('');
 const host = ref('');
 const { shown: programs, setEditing } = useKeptWhileEdited(() =>
@@ -71,8 +76,7 @@ const hostsIn = (text: string) =>
     )
     .filter(Boolean);
 
-const bring = async ({ target }: Event) => {
-  const file = target instanceof HTMLInputElement ? target.files?.[0] : undefined;
+const bring = async (file: File | undefined) => {
   if (!file) return;
   const table = readTable(decodeText(new Uint8Array(await file.arrayBuffer())).text);
   const at = Object.fromEntries(
@@ -111,13 +115,8 @@ const bring = async ({ target }: Event) => {
 
 <template>
   <div class="bar">
-    <select v-model="state" class="small-field" aria-label="State">
-      <option value="">State: any</option>
-      <option v-for="one in programStates" :key="one">{{ one }}</option>
-    </select>
-    <label class="text-link"
-      >From a CSV<input type="file" class="visually-hidden" accept=".csv,.tsv,text/*" @change="bring"
-    /></label>
+    <small-select v-model="state" :items="stateItems" aria-label="State" />
+    <pick-files in-line accept=".csv,.tsv,text/*" @files="bring($event[0])">From a CSV</pick-files>
   </div>
   <p v-if="programs.length === 0" class="quiet">
     None here. Paste one of its tracking links, or name one below.
@@ -142,9 +141,6 @@ const bring = async ({ target }: Event) => {
   display: flex;
   gap: 14px;
   align-items: center;
-}
-label:focus-within {
-  outline: 2px solid var(--fern);
 }
 ul {
   list-style: none;

@@ -81,15 +81,7 @@ const save = async () => {
         rel="noopener"
         >apply</a
       >
-      <button
-        v-if="!draft"
-        class="text-link"
-        type="button"
-        :aria-label="`Edit ${program.name}`"
-        @click="edit"
-      >
-        edit
-      </button>
+      <text-link v-if="!draft" :aria-label="`Edit ${program.name}`" @click="edit"> edit </text-link>
     </div>
     <p v-if="isRemoved" class="bad" role="alert">
       Somebody removed this program while you edit it. Save, and you are asked which stays.

@@ -75,9 +75,7 @@ const open = (id: string) => void router.push({ name: 'programs', params: { netw
       </p>
     </section>
     <aside class="right" aria-label="Network">
-      <button class="text-link to-list" type="button" @click="router.push({ name: 'programs' })">
-        ← Programs
-      </button>
+      <text-link class="to-list" @click="router.push({ name: 'programs' })"> ← Programs </text-link>
       <add-network v-if="adding" @added="open" @cancel="router.push({ name: 'programs' })" />
       <postback-bench
         v-else-if="chosen && route.name === 'bench'"

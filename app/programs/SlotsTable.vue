@@ -6,6 +6,7 @@ import { allowedCharacters, checkRecord, firstProblem } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import type { Row } from '../sync/index.ts';
 import { useNotice } from '../shell/notice.ts';
+import MoreText from '../theme/MoreText.vue';
 
 /** The sub-ID slots of a network: what each takes, what it is filled with, who reads it. */
 const props = defineProps<{ network: Network }>();
@@ -25,6 +26,7 @@ const fills = [
   { value: '{source}', title: 'the source' },
   { value: '', title: 'nothing by itself' },
 ] as const;
+const characterItems = allowedCharacters.map((value) => ({ value, title: words[value] }));
 const shown = computed(() => draft.value ?? props.network.slots);
 const losses = computed(() =>
   shown.value.flatMap((slot) => {
@@ -82,7 +84,7 @@ const save = async () => {
     None yet. Without a slot for the click ID no conversion can be matched to its click.
   </p>
   <form v-else @submit.prevent="save">
-    <table>
+    <small-table>
       <thead>
         <tr>
           <th scope="col">Slot</th>
@@ -96,30 +98,25 @@ const save = async () => {
         <template v-if="draft">
           <tr v-for="(slot, i) in draft" :key="i">
             <td>
-              <input v-model="slot.name" class="mono small-field" aria-label="Name of the slot" size="8" />
+              <small-field v-model="slot.name" class="mono name" aria-label="Name of the slot" />
             </td>
             <td>
-              <select v-model="slot.fill" class="small-field" aria-label="Filled with">
-                <option v-for="fill in fills" :key="fill.value" :value="fill.value">{{ fill.title }}</option>
-              </select>
+              <small-select v-model="slot.fill" :items="fills" aria-label="Filled with" />
             </td>
             <td class="number">
-              <input
-                v-model.number="slot.length"
-                class="small-field"
-                type="number"
-                min="1"
-                max="2000"
+              <v-number-input
+                v-model="slot.length"
+                class="small-field length"
+                :min="1"
+                :max="2000"
                 aria-label="Most characters"
               />
             </td>
             <td>
-              <select v-model="slot.allowed" class="small-field" aria-label="Characters it takes">
-                <option v-for="kind in allowedCharacters" :key="kind" :value="kind">{{ words[kind] }}</option>
-              </select>
+              <small-select v-model="slot.allowed" :items="characterItems" aria-label="Characters it takes" />
             </td>
             <td>
-              <label><input v-model="slot.merchant" type="checkbox" /> the merchant too</label>
+              <v-checkbox v-model="slot.merchant" label="the merchant too" />
             </td>
           </tr>
         </template>
@@ -131,7 +128,7 @@ const save = async () => {
           <td>{{ slot.merchant ? 'the merchant too' : 'the network' }}</td>
         </tr>
       </tbody>
-    </table>
+    </small-table>
     <p v-for="loss in losses" :key="loss.name" :class="loss.fatal ? 'bad' : 'quiet'" role="status">
       {{ placeTitle(loss.name) }}: {{ loss.message }}
     </p>
@@ -143,9 +140,8 @@ const save = async () => {
       <v-btn class="quiet-button" @click="draft = undefined">Cancel</v-btn>
     </div>
   </form>
-  <button v-if="!draft" class="text-link" type="button" @click="edit">Change its slots</button>
-  <details>
-    <summary class="text-link">Which names do slots have, and where does a network say?</summary>
+  <text-link v-if="!draft" @click="edit">Change its slots</text-link>
+  <more-text summary="Which names do slots have, and where does a network say?">
     <p>
       Networks take what you want to get back in a parameter of their own. Common names are <code>sid</code>,
       <code>subid</code>, <code>sub1</code> to <code>sub5</code>, <code>s1</code> to <code>s5</code>,
@@ -157,12 +153,11 @@ const save = async () => {
       sub-ID. Type a word there and see under which name it stands in the link. The help pages about postbacks
       tell the placeholder with which it comes back, how long it may be, and whether the merchant sees it.
     </p>
-  </details>
+  </more-text>
 </template>
 
 <style scoped>
-table {
-  width: 100%;
+.v-table {
   max-width: 720px;
 }
 td,
@@ -170,7 +165,10 @@ th {
   padding: 4px 10px 4px 0;
   border-bottom: 1px solid var(--line);
 }
-input[type='number'] {
+.name {
+  width: 96px;
+}
+.length {
   width: 72px;
 }
 p {

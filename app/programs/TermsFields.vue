@@ -2,6 +2,7 @@
 import { ref, watch } from 'vue';
 import type { Terms } from '#core/catalogue';
 import { readAmount, writeAmount } from '#core/values';
+import DayField from '../theme/DayField.vue';
 
 /** What a program pays, from which day on: a fixed amount, a share of the sale, or tiers by the month. */
 const props = defineProps<{ terms: readonly Terms[]; currency: string }>();
@@ -88,6 +89,11 @@ const add = () =>
     currency: props.currency,
     value: '',
   });
+const kinds: readonly { value: Terms['kind']; title: string }[] = [
+  { value: 'fixed', title: 'a fixed amount' },
+  { value: 'percent', title: 'percent of the sale' },
+  { value: 'tiers', title: 'tiers by the month' },
+];
 const hints: Readonly<Record<Terms['kind'], string>> = {
   fixed: '4.50',
   percent: '8',
@@ -97,37 +103,32 @@ const hints: Readonly<Record<Terms['kind'], string>> = {
 
 <template>
   <div v-for="(line, i) in lines" :key="i" class="line">
-    <label>from <input v-model="line.from" class="field" type="date" aria-label="From day" /></label>
-    <input
+    <span>from</span>
+    <day-field v-model="line.from" aria-label="From day" />
+    <small-field
       v-model="line.event"
-      class="field event"
+      class="event"
       placeholder="every event"
       aria-label="Event"
       maxlength="80"
     />
-    <select v-model="line.kind" class="field" aria-label="Kind of terms">
-      <option value="fixed">a fixed amount</option>
-      <option value="percent">percent of the sale</option>
-      <option value="tiers">tiers by the month</option>
-    </select>
-    <input
+    <small-select v-model="line.kind" :items="kinds" aria-label="Kind of terms" />
+    <small-field
       v-model="line.value"
-      class="field mono"
+      class="mono"
       :placeholder="hints[line.kind]"
       aria-label="What it pays"
     />
-    <input
+    <small-field
       v-if="line.kind !== 'percent'"
       v-model="line.currency"
-      class="field currency"
+      class="currency"
       maxlength="3"
       aria-label="Currency of the terms"
     />
-    <button class="text-link" type="button" aria-label="Take these terms away" @click="lines.splice(i, 1)">
-      Take away
-    </button>
+    <text-link aria-label="Take these terms away" @click="lines.splice(i, 1)"> Take away </text-link>
   </div>
-  <button class="text-link" type="button" @click="add">Add terms</button>
+  <text-link @click="add">Add terms</text-link>
 </template>
 
 <style scoped>
@@ -135,11 +136,6 @@ const hints: Readonly<Record<Terms['kind'], string>> = {
   display: flex;
   flex-wrap: wrap;
   gap: 6px 8px;
-  align-items: center;
-}
-label {
-  display: flex;
-  gap: 6px;
   align-items: center;
 }
 .event {

@@ -14,7 +14,11 @@ const journal = useJournal();
     The journal is still arriving<template v-if="journal.progress.there > 0"
       >: {{ count(journal.progress.held) }} of {{ count(journal.progress.there) }} records</template
     >. Sums are shown once it is whole.
-    <progress :value="journal.progress.held" :max="Math.max(1, journal.progress.there)" />
+    <v-progress-linear
+      :model-value="journal.progress.held"
+      :max="Math.max(1, journal.progress.there)"
+      aria-label="How much has arrived"
+    />
   </p>
 </template>
 
@@ -25,10 +29,5 @@ const journal = useJournal();
   max-width: 520px;
   padding: 20px;
   margin: 0;
-}
-progress {
-  width: 100%;
-  height: 6px;
-  accent-color: var(--fern);
 }
 </style>

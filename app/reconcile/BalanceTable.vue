@@ -56,7 +56,7 @@ const share = ({ bridge }: Row) =>
 </script>
 
 <template>
-  <table>
+  <small-table>
     <thead>
       <tr>
         <th scope="col"><span class="visually-hidden">What</span></th>
@@ -112,11 +112,11 @@ const share = ({ bridge }: Row) =>
         </td>
       </tr>
     </tbody>
-  </table>
+  </small-table>
 </template>
 
 <style scoped>
-table {
+.small-table {
   width: 100%;
 }
 th {

@@ -45,13 +45,12 @@ const press = (place: number) => {
       </div>
       <div v-for="step in steps" :key="step.cause" role="row" :class="step.tone">
         <span role="rowheader"
-          ><i /><button
-            type="button"
+          ><i /><text-link
             :title="`${count(step.count)} records. Show them`"
             @click="emit('open', step.cause)"
           >
             {{ step.name }} <b>{{ signed(step.value) }}</b>
-          </button></span
+          </text-link></span
         ><span role="cell" class="visually-hidden">{{ count(step.count) }} records</span>
       </div>
       <div role="row" class="slate">
@@ -85,23 +84,17 @@ const press = (place: number) => {
 i {
   display: none;
 }
-/* A part of the drawing, pressed as a link is: a button of the frame would be larger than its bar. */
-button {
-  all: unset;
-  cursor: pointer;
+.words .text-link {
+  font-size: inherit;
+  color: inherit;
 }
 b {
   display: block;
   font-weight: 500;
   white-space: nowrap;
 }
-button:hover {
+.words .text-link:hover {
   color: var(--ink);
-  text-decoration: underline;
-}
-button:focus-visible {
-  outline: 2px solid var(--fern);
-  outline-offset: 2px;
 }
 .fern i {
   background: var(--fern);

@@ -90,24 +90,8 @@ const slugOf = useLinkName();
     <header>
       <h2>{{ caseWords[kind][0] }}</h2>
       <span class="quiet">{{ at + 1 }} of {{ count(total) }}</span>
-      <button
-        class="text-link"
-        type="button"
-        :disabled="at === 0"
-        aria-label="The one before"
-        @click="goBy(-1)"
-      >
-        ←
-      </button>
-      <button
-        class="text-link"
-        type="button"
-        :disabled="at + 1 >= cases.length"
-        aria-label="The next one"
-        @click="goBy(1)"
-      >
-        →
-      </button>
+      <text-link :disabled="at === 0" aria-label="The one before" @click="goBy(-1)"> ← </text-link>
+      <text-link :disabled="at + 1 >= cases.length" aria-label="The next one" @click="goBy(1)"> → </text-link>
       <span class="actions">
         <v-btn
           v-if="evidence && evidence.candidates.length > 0"
@@ -139,16 +123,23 @@ const slugOf = useLinkName();
       <p class="quiet">Counted clicks on the same program before it, the nearest first.</p>
       <ul>
         <li v-for="visit in evidence.candidates" :key="visit.hop.click">
-          <button class="text-link" type="button" @click="settle([one], 'choose', reason, visit.hop.click)">
+          <text-link @click="settle([one], 'choose', reason, visit.hop.click)">
             {{ moment(visit.hop.at) }} · {{ slugOf(visit.hop.link) }}
             {{ visit.hop.source === '' ? '' : `~${visit.hop.source}` }} · {{ visit.hop.country }} ·
             {{ visit.hop.device }}
-          </button>
+          </text-link>
         </li>
       </ul>
     </div>
     <form class="settle" @submit.prevent="accept">
-      <input v-model="reason" aria-label="Reason" placeholder="Reason, if it needs one" maxlength="500" />
+      <v-text-field
+        v-model="reason"
+        class="reason"
+        single-line
+        aria-label="Reason"
+        placeholder="Reason, if it needs one"
+        maxlength="500"
+      />
       <v-btn
         type="submit"
         :color="isQuiet ? undefined : 'primary'"
@@ -212,15 +203,9 @@ p {
   gap: 8px;
   margin-top: 12px;
 }
-.settle input {
+.reason {
   flex: 1;
   min-width: 180px;
-  height: 36px;
-  padding: 0 10px;
-  color: var(--ink);
-  background: var(--surface);
-  border: 1px solid var(--line);
-  border-radius: var(--leaf-button);
 }
 .settle :disabled {
   opacity: 0.55;

@@ -158,10 +158,8 @@ const copyLetter = async () => {
 <template>
   <div v-if="network" class="claim">
     <header>
-      <router-link
-        class="text-link"
-        :to="{ name: 'reconcile', params: { network: network.id, month }, query: route.query }"
-        >← Balance</router-link
+      <text-link :to="{ name: 'reconcile', params: { network: network.id, month }, query: route.query }"
+        >← Balance</text-link
       >
       <h1>Claim to {{ network.name }}, {{ monthWords(month) }}</h1>
     </header>
@@ -231,23 +229,19 @@ const copyLetter = async () => {
             </td>
             <td>{{ stateWords(entry) }}</td>
             <td class="do">
-              <button
+              <text-link
                 v-if="entry.state !== 'to ask'"
-                class="text-link"
-                type="button"
                 :aria-expanded="answering === entry.case.id"
                 @click="answering = answering === entry.case.id ? '' : entry.case.id"
               >
                 {{ entry.answer ? 'Change' : 'Note answer' }}
-              </button>
-              <button
+              </text-link>
+              <text-link
                 v-if="entry.answer?.kind === 'refused'"
-                class="text-link"
-                type="button"
                 @click="decide([entry.case], 'write off', entry.answer.reason || 'refused by the network')"
               >
                 Write off
-              </button>
+              </text-link>
             </td>
           </tr>
           <tr v-if="answering === entry.case.id">

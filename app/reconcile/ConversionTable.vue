@@ -16,7 +16,7 @@ const nameOf = useLinkName();
 </script>
 
 <template>
-  <table>
+  <small-table>
     <thead>
       <tr>
         <th scope="col">
@@ -60,11 +60,11 @@ const nameOf = useLinkName();
         <td>{{ [unit.cause && causeWords[unit.cause][0], ...unit.flags].filter(Boolean).join(', ') }}</td>
       </tr>
     </tbody>
-  </table>
+  </small-table>
 </template>
 
 <style scoped>
-table {
+.small-table {
   width: 100%;
   font-size: 13px;
 }

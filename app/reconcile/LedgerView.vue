@@ -56,14 +56,20 @@ const save = async () => {
 <template>
   <div class="ledger">
     <header>
-      <router-link class="text-link" :to="{ name: 'reconcile', params: route.params }">← Balance</router-link>
+      <text-link :to="{ name: 'reconcile', params: route.params }">← Balance</text-link>
       <h1>Ledger</h1>
       <span v-if="!journal.arriving" class="quiet"
         >{{ count(total) }} conversions{{ network ? ` of ${network.name}` : ''
         }}{{ month ? `, ${monthWords(month)}` : '' }}</span
       >
       <span class="actions">
-        <input v-model="words" type="search" aria-label="Search" placeholder="Transaction, link, source" />
+        <small-field
+          v-model="words"
+          class="search"
+          type="search"
+          aria-label="Search"
+          placeholder="Transaction, link, source"
+        />
         <v-btn class="quiet-button" :disabled="journal.arriving" @click="save">Save as CSV</v-btn>
       </span>
     </header>
@@ -100,14 +106,8 @@ header {
   display: flex;
   gap: 8px;
 }
-input {
-  height: 34px;
-  width: 220px;
-  padding: 0 10px;
-  color: var(--ink);
-  background: var(--surface);
-  border: 1px solid var(--line);
-  border-radius: var(--leaf-button);
+.search {
+  width: 240px;
 }
 .scroll {
   flex: 1;

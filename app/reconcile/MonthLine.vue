@@ -120,15 +120,9 @@ const happened: Readonly<Record<Adjustment['now'], string>> = {
       arrived.
     </template>
     <template v-else>Since then no conversion changed.</template>
-    <button
-      v-if="since.length + moved.length > 0"
-      class="text-link"
-      type="button"
-      :aria-expanded="open"
-      @click="open = !open"
-    >
+    <text-link v-if="since.length + moved.length > 0" :aria-expanded="open" @click="open = !open">
       {{ open ? 'Hide what changed' : 'Show what changed' }}
-    </button>
+    </text-link>
     <span class="proof">
       Checksum <code :title="closed.checksum">{{ closed.checksum.slice(0, 12) }}</code><template
         v-if="closed.seal"

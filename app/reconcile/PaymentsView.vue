@@ -78,9 +78,7 @@ const dueWords = (one: Owed): string => {
 <template>
   <div v-if="network" class="payments">
     <header>
-      <router-link class="text-link" :to="{ name: 'reconcile', params: { network: network.id } }"
-        >← Balance</router-link
-      >
+      <text-link :to="{ name: 'reconcile', params: { network: network.id } }">← Balance</text-link>
       <h1>Payments of {{ network.name }}</h1>
     </header>
     <p v-for="total in totals" :key="total.currency" class="owed">

@@ -59,7 +59,7 @@ const slug = useLinkName();
       >
     </p>
     <conversion-table v-if="lines.length > 0" :lines="lines" />
-    <table v-if="visits.length > 0">
+    <small-table v-if="visits.length > 0">
       <tbody>
         <tr v-for="{ hop } in visits" :key="hop.seq">
           <td>{{ moment(hop.at) }}</td>
@@ -69,7 +69,7 @@ const slug = useLinkName();
           <td class="ua">{{ hop.ua }}</td>
         </tr>
       </tbody>
-    </table>
+    </small-table>
   </section>
 </template>
 
@@ -84,7 +84,7 @@ h2::first-letter {
 p {
   margin: 2px 0 8px;
 }
-table {
+.small-table {
   width: 100%;
   font-size: 13px;
 }

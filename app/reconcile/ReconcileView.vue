@@ -166,15 +166,22 @@ const look = (choice: string) => {
   const [kind = '', name = ''] = choice.split('|', 2);
   return router.push({ ...to({}), query: choice === '' ? {} : { [kind]: name } });
 };
-/** What can be looked at by itself, as groups to choose from. */
-const groupsOfParts = computed(() => {
+/** What can be looked at by itself, in groups to choose from. */
+const partItems = computed(() => {
   const { programs, links, sources } = parts.value;
-  const choice = (kind: string) => (name: string, shown: string) => ({ value: `${kind}|${name}`, shown });
+  const group = (title: string, kind: string, list: readonly string[], words: (name: string) => string) =>
+    list.length === 0
+      ? []
+      : [
+          { type: 'subheader', title, value: `${kind}|` },
+          ...list.map((name) => ({ value: `${kind}|${name}`, title: words(name) })),
+        ];
   return [
-    ['One program', programs.map((id) => choice('program')(id, catalogue.program(id)?.name ?? id))],
-    ['One link', links.map((id) => choice('link')(id, nameOf(id)))],
-    ['One source', sources.map((name) => choice('source')(name, `~${name}`))],
-  ] as const;
+    { value: '', title: 'Everything' },
+    ...group('One program', 'program', programs, (id) => catalogue.program(id)?.name ?? id),
+    ...group('One link', 'link', links, nameOf),
+    ...group('One source', 'source', sources, (name) => `~${name}`),
+  ];
 });
 const step = (by: 1 | -1) => {
   const next = months.value[months.value.indexOf(month.value) - by];
@@ -187,52 +194,26 @@ const onKey = (event: KeyboardEvent) => {
 };
 onMounted(() => window.addEventListener('keydown', onKey));
 onUnmounted(() => window.removeEventListener('keydown', onKey));
-const value = (event: Event) => (event.target instanceof HTMLSelectElement ? event.target.value : '');
 </script>
 
 <template>
   <div v-if="network" class="view">
     <header>
-      <button
-        class="text-link"
-        type="button"
-        aria-label="The month before"
-        title="The month before ([)"
-        @click="step(-1)"
-      >
-        ‹
-      </button>
+      <text-link aria-label="The month before" title="The month before ([)" @click="step(-1)"> ‹ </text-link>
       <h1>{{ monthWords(month) }}</h1>
-      <button
-        class="text-link"
-        type="button"
-        aria-label="The month after"
-        title="The month after (])"
-        @click="step(1)"
-      >
-        ›
-      </button>
-      <select
-        class="field"
-        :value="network.id"
+      <text-link aria-label="The month after" title="The month after (])" @click="step(1)"> › </text-link>
+      <small-select
+        :items="catalogue.networks.map(({ id, name }) => ({ value: id, title: name }))"
+        :model-value="network.id"
         aria-label="Network"
-        @change="router.push(to({ network: value($event) }))"
-      >
-        <option v-for="one in catalogue.networks" :key="one.id" :value="one.id">{{ one.name }}</option>
-      </select>
-      <select
-        class="field"
-        :value="part ? `${part.kind}|${part.name}` : ''"
+        @update:model-value="router.push(to({ network: $event }))"
+      />
+      <small-select
+        :items="partItems"
+        :model-value="part ? `${part.kind}|${part.name}` : ''"
         aria-label="What of it"
-        @change="look(value($event))"
-      >
-        <option value="">Everything</option>
-        <optgroup v-for="one in groupsOfParts" :key="one[0]" :label="one[0]">
-          <option v-for="choice in one[1]" :key="choice.value" :value="choice.value">
-            {{ choice.shown }}
-          </option>
-        </optgroup>
-      </select>
+        @update:model-value="look"
+      />
       <span class="quiet zone">{{ network.zone }} days</span>
       <span class="actions">
         <v-btn class="quiet-button" :to="{ name: 'ledger', params: { network: network.id, month } }"
@@ -321,7 +302,7 @@ header .text-link {
   display: flex;
   gap: 8px;
 }
-.view > table {
+.view > .small-table {
   margin: 0 20px;
   width: calc(100% - 40px);
   border-top: 2px solid var(--ink);

@@ -32,30 +32,26 @@ const roleWords: Readonly<Record<ReportRole, string>> = {
   coupon: 'coupon code',
   nothing: 'left out',
 };
-const orders: readonly (readonly [DateOrder, string])[] = [
-  ['dmy', 'day, month, year'],
-  ['mdy', 'month, day, year'],
-  ['ymd', 'year, month, day'],
+const orders: readonly { value: DateOrder; title: string }[] = [
+  { value: 'dmy', title: 'day, month, year' },
+  { value: 'mdy', title: 'month, day, year' },
+  { value: 'ymd', title: 'year, month, day' },
 ];
-const value = (event: Event) => (event.target instanceof HTMLSelectElement ? event.target.value : '');
-const isRole = (text: string): text is ReportRole => (reportRoles as readonly string[]).includes(text);
-const setRole = (name: string, event: Event) => {
-  const role = value(event);
-  if (isRole(role)) emit('role', name, role);
-};
-const setOrder = (event: Event) => {
-  const order = orders.find(([one]) => one === value(event))?.[0];
-  if (order) emit('correct', { dates: order }, 'dates');
-};
-const setDecimal = (event: Event) =>
-  emit('correct', { decimal: value(event) === ',' ? ',' : '.' }, 'decimal');
+const decimals = [
+  { value: '.', title: 'point' },
+  { value: ',', title: 'comma' },
+] as const;
+const roleItems = reportRoles.map((value) => ({ value, title: roleWords[value] }));
 const before = computed(() => props.opened.aside.filter(({ why }) => why === 'before the heading'));
 const after = computed(() => props.opened.aside.filter(({ why }) => why !== 'before the heading'));
 const setHeading = (event: Event) => {
   const line = Number(event.target instanceof HTMLInputElement ? event.target.value : '');
   if (Number.isInteger(line) && line >= 0) emit('heading', line);
 };
-const zones = Intl.supportedValuesOf('timeZone');
+const everyZone = Intl.supportedValuesOf('timeZone');
+const zones = computed(() =>
+  everyZone.includes(props.profile.zone) ? everyZone : [...everyZone, props.profile.zone],
+);
 </script>
 
 <template>
@@ -64,19 +60,17 @@ const zones = Intl.supportedValuesOf('timeZone');
       {{ line.line }}: {{ line.cells.filter(Boolean).join(' · ') }}
     </p>
     <div class="wide">
-      <table>
+      <small-table>
         <thead>
           <tr>
             <th v-for="name in opened.header" :key="name" scope="col">
               {{ name }}
-              <select
-                class="small-field"
-                :value="profile.columns[name]"
+              <small-select
+                :items="roleItems"
+                :model-value="profile.columns[name] ?? null"
                 :aria-label="`What ${name} holds`"
-                @change="setRole(name, $event)"
-              >
-                <option v-for="role in reportRoles" :key="role" :value="role">{{ roleWords[role] }}</option>
-              </select>
+                @update:model-value="$event && emit('role', name, $event)"
+              />
               <span class="quiet why">{{ opened.reading.why[name] ?? '' }}</span>
             </th>
           </tr>
@@ -93,7 +87,7 @@ const zones = Intl.supportedValuesOf('timeZone');
             </td>
           </tr>
         </tbody>
-      </table>
+      </small-table>
     </div>
     <p v-for="line in after" :key="line.line" class="quiet aside">
       Line {{ line.line }} is {{ line.why }} and left out:
@@ -103,46 +97,44 @@ const zones = Intl.supportedValuesOf('timeZone');
       and {{ opened.asideCount - opened.aside.length }} more lines that are no rows
     </p>
     <p class="how">
-      <label v-if="!opened.format.startsWith('JSON')"
+      <span v-if="!opened.format.startsWith('JSON')"
         >Heading on line
-        <input
+        <v-number-input
           class="small-field line"
-          type="number"
-          min="0"
-          :value="opened.headerLine"
+          :min="0"
+          :model-value="opened.headerLine"
+          aria-label="Heading on line"
           title="0 where the file has no heading"
           @change="setHeading"
-      /></label>
-      <label :class="{ asked: asks.includes('dates') }"
+      /></span>
+      <span :class="{ asked: asks.includes('dates') }"
         >Dates
-        <select class="small-field" :value="asks.includes('dates') ? '' : profile.dates" @change="setOrder">
-          <option v-if="asks.includes('dates')" value="" disabled>choose</option>
-          <option v-for="[order, words] in orders" :key="order" :value="order">{{ words }}</option>
-        </select></label
-      >
-      <label :class="{ asked: asks.includes('decimal') }"
+        <small-select
+          :items="orders"
+          :model-value="asks.includes('dates') ? null : profile.dates"
+          aria-label="Dates"
+          placeholder="choose"
+          @update:model-value="emit('correct', { dates: $event }, 'dates')"
+      /></span>
+      <span :class="{ asked: asks.includes('decimal') }"
         >Before the decimals
-        <select
-          class="small-field"
-          :value="asks.includes('decimal') ? '' : profile.decimal"
-          @change="setDecimal"
-        >
-          <option v-if="asks.includes('decimal')" value="" disabled>choose</option>
-          <option value=".">point</option>
-          <option value=",">comma</option>
-        </select></label
-      >
-      <label
+        <small-select
+          :items="decimals"
+          :model-value="asks.includes('decimal') ? null : profile.decimal"
+          aria-label="Before the decimals"
+          placeholder="choose"
+          @update:model-value="emit('correct', { decimal: $event }, 'decimal')"
+      /></span>
+      <span
         >Zone
-        <select
+        <v-autocomplete
+          single-line
           class="small-field"
-          :value="profile.zone"
-          @change="emit('correct', { zone: value($event) }, 'zone')"
-        >
-          <option v-for="zone in zones" :key="zone">{{ zone }}</option>
-          <option v-if="!zones.includes(profile.zone)">{{ profile.zone }}</option>
-        </select></label
-      >
+          :items="zones"
+          :model-value="profile.zone"
+          aria-label="Zone"
+          @update:model-value="$event && emit('correct', { zone: $event }, 'zone')"
+      /></span>
     </p>
     <p :class="asks.includes('dates') ? 'bad' : 'quiet'" role="status">
       {{ opened.reading.because }}
@@ -167,8 +159,8 @@ td {
 th {
   font-weight: 600;
 }
-th select {
-  display: block;
+th .v-input {
+  display: grid;
 }
 .aside {
   margin: 2px 0;
@@ -184,8 +176,8 @@ th select {
   font-size: 12px;
   font-weight: 400;
 }
-select {
-  max-width: 200px;
+.how .v-input {
+  max-width: 220px;
 }
 .out {
   color: var(--ink-two);

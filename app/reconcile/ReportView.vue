@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import PickFiles from '../theme/PickFiles.vue';
+import DayField from '../theme/DayField.vue';
 import type { Remote } from 'comlink';
 import { proxy, wrap } from 'comlink';
 import { computed, onUnmounted, ref, shallowRef, toRaw, watch } from 'vue';
@@ -240,9 +242,6 @@ const bring = async () => {
     working.value = false;
   }
 };
-const picked = (event: Event) => {
-  if (event.target instanceof HTMLInputElement) void take(event.target.files?.[0]);
-};
 /** What the days hold and the file lacks, in words. */
 const missing = computed(() => {
   const { gone, unheard } = unlisted.value;
@@ -255,8 +254,8 @@ const missing = computed(() => {
     : `It lacks ${parts.join(' and ')}.`;
 });
 const isClicks = computed(() => opened.value?.reading.kind === 'clicks');
-const change = (event: Event) => {
-  networkId.value = event.target instanceof HTMLSelectElement ? event.target.value : '';
+const change = (id: string | undefined) => {
+  networkId.value = id ?? '';
   void take(file.value);
 };
 </script>
@@ -264,24 +263,24 @@ const change = (event: Event) => {
 <template>
   <div class="report" @dragover.prevent @drop.prevent="take($event.dataTransfer?.files[0])">
     <header>
-      <router-link class="text-link" :to="{ name: 'reconcile', params: { network: network?.id ?? '' } }"
-        >← Balance</router-link
-      >
+      <text-link :to="{ name: 'reconcile', params: { network: network?.id ?? '' } }">← Balance</text-link>
       <h1>Import a report</h1>
-      <select class="small-field" :value="network?.id" aria-label="Network" @change="change">
-        <option v-for="one in catalogue.networks" :key="one.id" :value="one.id">{{ one.name }}</option>
-      </select>
+      <small-select
+        :items="catalogue.networks.map(({ id, name }) => ({ value: id, title: name }))"
+        :model-value="network?.id"
+        aria-label="Network"
+        @update:model-value="change"
+      />
     </header>
     <p v-if="!network" class="quiet">Add the network in Programs first.</p>
-    <label v-else class="drop">
-      <input class="visually-hidden" type="file" @change="picked" />
+    <pick-files v-else @files="take($event[0])">
       <strong>{{ file ? file.name : 'Drop a report here, or choose one' }}</strong>
       <span class="quiet">{{
         opened
           ? `${count(opened.rows)} rows, ${opened.format}`
           : 'CSV, tabs, semicolons, XLSX, JSON or a saved table, as the network hands it out'
       }}</span>
-    </label>
+    </pick-files>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
     <p v-if="stranger" class="bad" role="note">
       These headings are not those of the last report of {{ network?.name }}. Is it another network’s?
@@ -307,7 +306,7 @@ const change = (event: Event) => {
     />
     <p v-if="working" role="status">
       {{ progress > 0 ? `${count(progress)} rows read.` : 'Reading.' }}
-      <button class="text-link" type="button" @click="stop">Stop</button>
+      <text-link @click="stop">Stop</text-link>
     </p>
     <template v-if="summary && asks.length === 0">
       <bad-rows
@@ -337,9 +336,9 @@ const change = (event: Event) => {
         <p v-if="isClicks" role="status">Clicks of {{ count(summary.good) }} days and labels.</p>
         <p class="cover">
           It covers
-          <input v-model="cover.from" class="small-field" type="date" aria-label="First day it covers" />
+          <day-field v-model="cover.from" aria-label="First day it covers" />
           to
-          <input v-model="cover.until" class="small-field" type="date" aria-label="Last day it covers" />
+          <day-field v-model="cover.until" aria-label="Last day it covers" />
         </p>
         <v-radio-group
           v-if="!isClicks"
@@ -382,20 +381,6 @@ header {
   flex-wrap: wrap;
   align-items: baseline;
   gap: 8px 12px;
-}
-.drop {
-  display: grid;
-  gap: 2px;
-  margin: 12px 0;
-  padding: 18px;
-  text-align: center;
-  cursor: pointer;
-  background: var(--surface);
-  border: 1px dashed var(--fern);
-  border-radius: var(--leaf-card);
-}
-.drop:focus-within {
-  outline: 2px solid var(--fern);
 }
 section {
   margin-top: 16px;

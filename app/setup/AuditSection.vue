@@ -35,9 +35,7 @@ watch(
         </tr>
       </tbody>
     </v-table>
-    <button v-if="!all && records.length > few" class="text-link" type="button" @click="all = true">
-      Show more
-    </button>
+    <text-link v-if="!all && records.length > few" @click="all = true"> Show more </text-link>
   </section>
 </template>
 

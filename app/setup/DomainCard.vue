@@ -84,10 +84,8 @@ const save = async () => {
     <header>
       <code class="host">{{ domain.host }}</code>
       <span class="quiet">{{ count }} {{ count === 1 ? 'link' : 'links' }}</span>
-      <button v-if="!draft" class="text-link" type="button" :aria-label="`Edit ${domain.host}`" @click="edit">
-        edit
-      </button>
-      <button v-if="!draft" class="text-link" type="button" @click="look">check</button>
+      <text-link v-if="!draft" :aria-label="`Edit ${domain.host}`" @click="edit"> edit </text-link>
+      <text-link v-if="!draft" @click="look">check</text-link>
     </header>
     <versions v-if="waiting?.theirs" :waiting="waiting" />
     <p v-else-if="waiting?.refusal" class="bad" role="alert">{{ waiting.refusal.message }}</p>

@@ -69,7 +69,7 @@ const save = () =>
     <p v-if="newest && !seals.missing">
       Up to record {{ count(newest.seq) }} the journal was sealed on {{ moment(newest.at) }}:
       <code>{{ newest.hash.slice(0, 16) }}</code>
-      <button class="text-link" type="button" @click="copy(newest.hash)">Copy the seal</button>
+      <text-link @click="copy(newest.hash)">Copy the seal</text-link>
     </p>
     <p v-else-if="!newest" class="quiet">
       The server seals its journal every ten minutes. It has sealed nothing yet.
@@ -81,7 +81,7 @@ const save = () =>
       >
       and holds the server’s chain against them. With one kept elsewhere nobody can alter the journal
       unnoticed.
-      <button class="text-link" type="button" @click="save">Save them</button>
+      <text-link @click="save">Save them</text-link>
     </p>
     <v-select
       :model-value="chosen ?? kept"

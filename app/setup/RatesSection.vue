@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import DayField from '../theme/DayField.vue';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { checkRecord, firstProblem, sameId } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
@@ -60,38 +61,33 @@ const remove = async (id: string) => {
       them; the newest rate up to the end of a month counts for it.
     </p>
     <form @submit.prevent="add">
-      <label
-        >1
-        <input
-          v-model="draft.from"
-          class="field code"
-          list="currencies"
-          maxlength="3"
-          placeholder="USD"
-          aria-label="Currency"
-      /></label>
-      <datalist id="currencies"><option v-for="one in others" :key="one" :value="one" /></datalist>
-      <label
-        >is
-        <input
-          v-model="draft.rate"
-          class="field rate"
-          inputmode="decimal"
-          placeholder="0.9231"
-          :aria-label="`Worth in ${to}`"
-        />
-        {{ to }}</label
-      >
-      <label>on <input v-model="draft.day" class="field" type="date" aria-label="Day of the rate" /></label>
-      <label
-        >by
-        <input
-          v-model="draft.source"
-          class="field"
-          maxlength="200"
-          placeholder="where it is from"
-          aria-label="Source of the rate"
-      /></label>
+      <span>1</span>
+      <v-combobox
+        v-model="draft.from"
+        single-line
+        class="small-field code"
+        :items="others"
+        maxlength="3"
+        placeholder="USD"
+        aria-label="Currency"
+      />
+      <span>is</span>
+      <small-field
+        v-model="draft.rate"
+        class="rate"
+        inputmode="decimal"
+        placeholder="0.9231"
+        :aria-label="`Worth in ${to}`"
+      />
+      <span>{{ to }} on</span>
+      <day-field v-model="draft.day" aria-label="Day of the rate" />
+      <span>by</span>
+      <small-field
+        v-model="draft.source"
+        maxlength="200"
+        placeholder="where it is from"
+        aria-label="Source of the rate"
+      />
       <v-btn
         type="submit"
         class="quiet-button"
@@ -107,14 +103,9 @@ const remove = async (id: string) => {
       <li v-for="one in rates" :key="one.id">
         <span>1 {{ one.from }} = {{ one.rate }} {{ one.to }}</span>
         <span class="quiet">{{ one.day }}, {{ one.source }}</span>
-        <button
-          class="text-link"
-          type="button"
-          :aria-label="`Take away the rate of ${one.from} of ${one.day}`"
-          @click="remove(one.id)"
-        >
+        <text-link :aria-label="`Take away the rate of ${one.from} of ${one.day}`" @click="remove(one.id)">
           take away
-        </button>
+        </text-link>
       </li>
     </ul>
   </section>
@@ -130,13 +121,8 @@ form {
   gap: 8px 12px;
   align-items: center;
 }
-label {
-  display: flex;
-  gap: 6px;
-  align-items: center;
-}
 .code {
-  width: 64px;
+  width: 92px;
 }
 .rate {
   width: 90px;

@@ -48,9 +48,7 @@ const renew = async () => {
       <code>{{ origin }}</code> {{ words }}
     </p>
     <p v-if="catalogue.waiting.size > 0">
-      <router-link class="text-link" to="/waiting"
-        >{{ records(catalogue.waiting.size) }} not with it yet</router-link
-      >
+      <text-link to="/waiting">{{ records(catalogue.waiting.size) }} not with it yet</text-link>
     </p>
     <p v-if="about?.unnamedProxy" class="bad" role="alert">
       A proxy at {{ about.unnamedProxy.address }} forwards requests and is not named, so every visitor behind

@@ -91,7 +91,7 @@ const addDomain = async () => {
     <evidence-section />
     <audit-section />
     <p class="licences">
-      <a class="text-link" href="/licences.txt">Licences of what Fernhop is made of</a>
+      <text-link href="/licences.txt">Licences of what Fernhop is made of</text-link>
     </p>
   </div>
 </template>

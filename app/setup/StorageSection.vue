@@ -77,21 +77,21 @@ const megabytes = (bytes: number) => count(Math.round(bytes / 1024 / 1024));
     <p v-if="persistent === true">The browser keeps them until you clear them.</p>
     <p v-else-if="persistent === false">
       The browser may let them go when its disk is full; they then come back from the server.
-      <button class="text-link" type="button" @click="ask">Ask it to keep them</button>
+      <text-link @click="ask">Ask it to keep them</text-link>
     </p>
     <p v-else class="quiet">At this address the browser does not tell how it keeps them.</p>
     <p v-if="rolledUp.count > 0">
       {{ count(rolledUp.count) }} requests before {{ dayMonth(rolledUp.before) }} are kept as daily counts,
       {{ count(rolledUp.rows) }} one by one.
-      <button class="text-link" type="button" @click="journalWorker.fetchWhole()">Bring them back</button>
+      <text-link @click="journalWorker.fetchWhole()">Bring them back</text-link>
     </p>
     <form @submit.prevent="rollUp">
-      <label
-        >Requests older than
-        <select v-model.number="older" class="field" aria-label="Requests older than">
-          <option v-for="n in months" :key="n" :value="n">{{ n }} months</option>
-        </select></label
-      >
+      <span>Requests older than</span>
+      <small-select
+        v-model="older"
+        :items="months.map((n) => ({ value: n, title: `${n} months` }))"
+        aria-label="Requests older than"
+      />
       <v-btn type="submit" class="quiet-button" :loading="working" :disabled="journal.arriving"
         >Roll up by day</v-btn
       >

@@ -8,14 +8,14 @@ const open = defineModel<boolean>({ required: true });
   <v-dialog v-model="open" max-width="460" aria-label="Keys">
     <div class="keys" role="document">
       <h2>Keys</h2>
-      <table>
+      <small-table>
         <tbody>
           <tr v-for="[keys, does] in keyTable" :key="keys">
             <td class="mono">{{ keys }}</td>
             <td>{{ does }}</td>
           </tr>
         </tbody>
-      </table>
+      </small-table>
       <v-btn color="primary" autofocus @click="open = false">Close</v-btn>
     </div>
   </v-dialog>
@@ -28,7 +28,7 @@ const open = defineModel<boolean>({ required: true });
   color: var(--ink);
   border-radius: var(--leaf-card);
 }
-.keys table {
+.keys .small-table {
   margin: 12px 0 18px;
 }
 .keys td {

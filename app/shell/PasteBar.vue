@@ -56,6 +56,7 @@ const leave = () => {
 
 <template>
   <div class="bar" role="search">
+    <!-- eslint-disable-next-line vue/no-restricted-html-elements -- a line of command: its text stays as typed, and what it means is listed under it; a combobox of values would filter and keep one -->
     <input
       ref="field"
       v-model="paste.text"
@@ -79,10 +80,10 @@ const leave = () => {
       @paste="onPaste"
     />
     <kbd v-if="paste.text === ''" aria-hidden="true">/</kbd>
-    <button v-else-if="first" class="will" type="button" tabindex="-1" @mousedown.prevent="act(0)">
+    <text-link v-else-if="first" class="will" tabindex="-1" @mousedown.prevent="act(0)">
       {{ first.what }}: <strong>Enter</strong>
       {{ wordsOf(first.will) }}
-    </button>
+    </text-link>
     <span v-else class="will none">Nothing found</span>
     <ul
       v-show="open && (paste.choices.length > 1 || stripped)"
@@ -103,15 +104,14 @@ const leave = () => {
         <span v-if="choice.parts?.length" class="parts mono">
           <template v-for="(part, n) in choice.parts" :key="n">
             <span v-if="part.stays">{{ part.raw }}</span>
-            <button
+            <text-link
               v-else
-              type="button"
               tabindex="-1"
               :title="`Taken away. Press to keep ${part.name}.`"
               @mousedown.prevent.stop="paste.keep(part.name)"
             >
               <s>{{ part.raw }}</s>
-            </button>
+            </text-link>
           </template>
         </span>
       </li>
@@ -201,9 +201,7 @@ ul {
   gap: 2px 10px;
   overflow-wrap: anywhere;
 }
-.parts button {
-  all: unset;
-  cursor: pointer;
+.parts .text-link {
   color: var(--copper);
 }
 li {

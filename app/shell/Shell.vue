@@ -67,18 +67,12 @@ const turn = () => {
           <span class="quiet currency" title="Your currency, set in Setup">{{
             catalogue.settings.currency
           }}</span>
-          <button
-            class="icon"
-            type="button"
-            aria-label="All keys"
-            title="All keys (?)"
-            @click="overlay = true"
-          >
+          <text-link class="icon" aria-label="All keys" title="All keys (?)" @click="overlay = true">
             <v-icon :icon="mdiKeyboardOutline" size="19" />
-          </button>
-          <button class="icon" type="button" :aria-label="dark ? 'Light theme' : 'Dark theme'" @click="turn">
+          </text-link>
+          <text-link class="icon" :aria-label="dark ? 'Light theme' : 'Dark theme'" @click="turn">
             <v-icon :icon="dark ? mdiWhiteBalanceSunny : mdiWeatherNight" size="19" />
-          </button>
+          </text-link>
         </div>
       </header>
       <not-kept />
@@ -137,14 +131,8 @@ header {
   gap: 16px;
 }
 .icon {
-  all: unset;
-  cursor: pointer;
   display: inline-flex;
   color: var(--ink-two);
-}
-.icon:focus-visible {
-  outline: 2px solid var(--fern);
-  outline-offset: 3px;
 }
 .middle {
   flex: 1;

@@ -37,9 +37,9 @@ const inOrder = computed(() => {
     .toSorted((a, b) => Number(b.own.length > 0) - Number(a.own.length > 0));
 });
 const cellsOf = (row: BadRow) => drafts.value.get(row.line) ?? props.header.map((_, i) => row.cells[i] ?? ''); // a row may be shorter than its header
-const change = (row: BadRow, i: number, event: Event) => {
+const change = (row: BadRow, i: number, text: string) => {
   const cells = [...cellsOf(row)];
-  cells[i] = event.target instanceof HTMLInputElement ? event.target.value : '';
+  cells[i] = text;
   drafts.value.set(row.line, cells);
 };
 </script>
@@ -69,13 +69,13 @@ const change = (row: BadRow, i: number, event: Event) => {
       @submit.prevent="emit('mend', row, cellsOf(row))"
     >
       <span class="line">Line {{ row.line }}</span>
-      <input
+      <small-field
         v-for="(name, i) in header"
         :key="name"
-        class="mono small-field"
-        :value="cellsOf(row)[i]"
+        class="mono cell"
+        :model-value="cellsOf(row)[i]"
         :aria-label="`Line ${row.line}, ${name}`"
-        @input="change(row, i, $event)"
+        @update:model-value="change(row, i, $event)"
       />
       <v-btn type="submit" class="quiet-button">Mend</v-btn>
       <span v-if="own.length > 0" class="bad">{{ own.map(({ message }) => message).join(' ') }}</span>
@@ -96,7 +96,7 @@ form {
   padding: 5px 0;
   border-top: 1px solid var(--line);
 }
-input {
+.cell {
   flex: 1;
   min-width: 96px;
 }

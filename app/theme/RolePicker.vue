@@ -12,24 +12,19 @@ defineProps<{
   reason: string;
 }>();
 const emit = defineEmits<{ choose: [role: Role] }>();
-const choose = ({ target }: Event) => {
-  const role = target instanceof HTMLSelectElement ? roles.find((r) => r === target.value) : undefined;
-  if (role) emit('choose', role);
-};
+const items = roles.map((value) => ({ value, title: roleWords[value] }));
 </script>
 
 <template>
-  <select
-    class="small-field"
+  <small-select
     :class="{ open }"
-    :value="open ? '' : role"
+    :items="items"
+    :model-value="open ? null : role"
+    placeholder="not known"
     :title="reason"
     :aria-label="`What ${name} is for`"
-    @change="choose"
-  >
-    <option v-if="open" value="" disabled>not known</option>
-    <option v-for="r in roles" :key="r" :value="r">{{ roleWords[r] }}</option>
-  </select>
+    @update:model-value="emit('choose', $event)"
+  />
 </template>
 
 <style scoped>

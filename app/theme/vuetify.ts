@@ -1,6 +1,8 @@
 import 'vuetify/styles/core';
+import { mdiMenuDown } from '@mdi/js';
 import { aliases, mdi } from 'vuetify/iconsets/mdi-svg';
 import { createVuetify } from 'vuetify';
+import { VBtn, VSelect, VTable, VTextField } from 'vuetify/components';
 import { themes } from './theme.ts';
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content ?? '';
@@ -12,18 +14,38 @@ const chosen = (): 'light' | 'dark' => {
   return matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light';
 };
 
+const field = { variant: 'outlined', density: 'compact', hideDetails: 'auto', color: 'primary' } as const;
+/** A field as small as the words beside it: in a sentence, a table, or a row of others. */
+const smallField = { ...field, singleLine: true, class: 'small-field' } as const;
+
 export const vuetify = createVuetify({
+  aliases: {
+    TextLink: VBtn,
+    SmallField: VTextField,
+    SmallSelect: VSelect,
+    SmallTable: VTable,
+  },
   icons: { defaultSet: 'mdi', aliases, sets: { mdi } },
   theme: { defaultTheme: chosen(), themes, cspNonce: nonce },
   defaults: {
     VBtn: { variant: 'flat', size: 'small', ripple: false, class: 'leaf-button' },
-    VTextField: { variant: 'outlined', density: 'compact', hideDetails: 'auto', color: 'primary' },
-    VTextarea: { variant: 'outlined', density: 'compact', hideDetails: 'auto', color: 'primary' },
-    VSelect: { variant: 'outlined', density: 'compact', hideDetails: 'auto', color: 'primary' },
-    VCombobox: { variant: 'outlined', density: 'compact', hideDetails: 'auto', color: 'primary' },
-    VAutocomplete: { variant: 'outlined', density: 'compact', hideDetails: 'auto', color: 'primary' },
-    VFileInput: { variant: 'outlined', density: 'compact', hideDetails: 'auto', color: 'primary' },
-    VNumberInput: { variant: 'outlined', density: 'compact', hideDetails: 'auto', color: 'primary' },
+    VTextField: field,
+    VTextarea: field,
+    VSelect: field,
+    VCombobox: field,
+    VAutocomplete: field,
+    VFileInput: field,
+    VDateInput: { ...field, prependIcon: '', hideDetails: true },
+    VNumberInput: { ...field, controlVariant: 'hidden' },
+    TextLink: { variant: 'text', active: false, ripple: false, class: 'text-link' },
+    SmallField: smallField,
+    SmallTable: { density: 'compact', class: 'small-table' },
+    SmallSelect: {
+      ...smallField,
+      menuIcon: mdiMenuDown,
+      menuProps: { class: 'small-menu' },
+      listProps: { density: 'compact' },
+    },
     VChip: { variant: 'outlined', label: true, size: 'small', class: 'leaf-chip' },
     VCheckbox: { density: 'compact', hideDetails: 'auto', color: 'primary' },
     VTooltip: { openDelay: 400 },

@@ -78,7 +78,7 @@ const findings = computed(() =>
       <h2 id="h-conflicts">To choose</h2>
       <article v-for="{ waiting, name, to } in conflicts" :key="waiting.record">
         <h3>
-          <router-link class="text-link" :to="to">{{ name }}</router-link>
+          <text-link :to="to">{{ name }}</text-link>
         </h3>
         <versions :waiting="waiting" />
       </article>
@@ -87,7 +87,7 @@ const findings = computed(() =>
       <h2 id="h-refused">Refused</h2>
       <article v-for="{ waiting, name, to } in refused.slice(0, mostShown)" :key="waiting.record">
         <h3>
-          <router-link class="text-link" :to="to">{{ name }}</router-link>
+          <text-link :to="to">{{ name }}</text-link>
         </h3>
         <p class="bad">{{ waiting.refusal?.message }}</p>
         <v-btn class="quiet-button" :to="to">Mend it</v-btn>
@@ -102,7 +102,7 @@ const findings = computed(() =>
       <h2 id="h-held-back">Kept here until something else is mended</h2>
       <article v-for="{ waiting, name, to, why } in heldBack.slice(0, mostShown)" :key="waiting.record">
         <h3>
-          <router-link class="text-link" :to="to">{{ name }}</router-link>
+          <text-link :to="to">{{ name }}</text-link>
         </h3>
         <p>{{ why }}</p>
       </article>
@@ -114,7 +114,7 @@ const findings = computed(() =>
       <h2 id="h-way">{{ notSent === '' ? 'On the way' : 'Waiting to be sent' }}</h2>
       <ul>
         <li v-for="{ waiting, name, to } in onTheWay.slice(0, mostShown)" :key="waiting.record">
-          <router-link class="text-link" :to="to">{{ name }}</router-link>
+          <text-link :to="to">{{ name }}</text-link>
           <span class="quiet"> saved here {{ moment(waiting.change.at) }}</span>
         </li>
       </ul>

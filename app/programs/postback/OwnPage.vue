@@ -3,6 +3,7 @@ import { element } from '#core/catalogue';
 import { computed, ref } from 'vue';
 import type { Network } from '#core/catalogue';
 import { useCatalogue } from '../../data/catalogue.ts';
+import MoreText from '../../theme/MoreText.vue';
 import { useNotice } from '../../shell/notice.ts';
 import { originOf } from './address.ts';
 
@@ -25,16 +26,13 @@ const pixel = computed(
 </script>
 
 <template>
-  <details>
-    <summary>For pages of your own: sign-ups, or things you sell yourself</summary>
+  <more-text summary="For pages of your own: sign-ups, or things you sell yourself">
     <p>
       Let a link lead to your page with <code>?click={click}</code>. The script keeps that click for the
       visit; on the page that thanks, it tells what happened. Its key is public, so what it tells stays
       unverified: it stands in the ledger and counts for nothing.
     </p>
-    <label class="event"
-      ><span class="quiet">What happens there</span> <input v-model="event" class="field" maxlength="80"
-    /></label>
+    <v-text-field v-model="event" class="event" label="What happens there" maxlength="80" />
     <template
       v-for="one in [
         ['On the page the link leads to', landing],
@@ -49,24 +47,17 @@ const pixel = computed(
         <v-btn class="quiet-button" @click="notice.copy(element(one[1]), 'It is copied.')">Copy</v-btn>
       </div>
     </template>
-  </details>
+  </more-text>
 </template>
 
 <style scoped>
-summary {
-  cursor: pointer;
-  color: var(--fern);
-}
 p {
   max-width: 620px;
   margin: 6px 0;
 }
 .event {
-  display: block;
-  margin-bottom: 8px;
-}
-input {
-  margin-left: 6px;
+  max-width: 300px;
+  margin: 8px 0;
 }
 .snippet {
   display: flex;

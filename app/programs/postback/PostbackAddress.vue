@@ -59,7 +59,6 @@ const over = computed(() =>
     return both.value.some((one) => one.name === name) ? [] : [{ name, ...found }];
   }),
 );
-const isOn = (event: Event) => event.target instanceof HTMLInputElement && event.target.checked;
 </script>
 
 <template>
@@ -77,14 +76,18 @@ const isOn = (event: Event) => event.target instanceof HTMLInputElement && event
   </p>
   <fieldset>
     <legend class="quiet">Set there for</legend>
-    <label
-      ><input type="checkbox" :checked="setFor.has('')" @change="toggle('', isOn($event))" /> the whole
-      account</label
-    >
-    <label v-for="program in programs" :key="program.id"
-      ><input type="checkbox" :checked="setFor.has(program.id)" @change="toggle(program.id, isOn($event))" />
-      {{ program.name }}</label
-    >
+    <v-checkbox
+      :model-value="setFor.has('')"
+      label="the whole account"
+      @update:model-value="toggle('', $event === true)"
+    />
+    <v-checkbox
+      v-for="program in programs"
+      :key="program.id"
+      :model-value="setFor.has(program.id)"
+      :label="program.name"
+      @update:model-value="toggle(program.id, $event === true)"
+    />
   </fieldset>
   <div v-if="both.length > 0" class="warning" role="note">
     <strong

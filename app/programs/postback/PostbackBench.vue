@@ -17,6 +17,11 @@ const catalogue = useCatalogue();
 const journal = useJournal();
 const kind = ref<SampleKind>('as it should be');
 const via = ref<SampleVia>('GET');
+const ways: readonly { value: SampleVia; title: string }[] = [
+  { value: 'GET', title: 'GET' },
+  { value: 'form', title: 'POST, as a form' },
+  { value: 'JSON', title: 'POST, as JSON' },
+];
 const text = ref('');
 const click = ref('');
 const answer = shallowRef<SampleAnswer | undefined>();
@@ -75,7 +80,7 @@ const send = async () => {
 
 <template>
   <div class="pane">
-    <button class="text-link" type="button" @click="$emit('back')">← {{ network.name }}</button>
+    <text-link @click="$emit('back')">← {{ network.name }}</text-link>
     <header><h2>Postback bench</h2></header>
     <p v-if="host === undefined" class="quiet">
       Name a domain in Setup first: the sample goes to the same address as the network’s own.
@@ -85,22 +90,12 @@ const send = async () => {
         A sample goes the way of a real one, to {{ host }}, and is marked as one: it is never a conversion.
       </p>
       <div class="row">
-        <label
-          ><span class="quiet">Sample</span>
-          <select v-model="kind" class="field" aria-label="Sample">
-            <option v-for="one in sampleKinds" :key="one">{{ one }}</option>
-          </select></label
-        >
-        <label
-          ><span class="quiet">Sent by</span>
-          <select v-model="via" class="field" aria-label="Sent by">
-            <option value="GET">GET</option>
-            <option value="form">POST, as a form</option>
-            <option value="JSON">POST, as JSON</option>
-          </select></label
-        >
+        <span class="quiet">Sample</span>
+        <small-select v-model="kind" :items="sampleKinds" aria-label="Sample" />
+        <span class="quiet">Sent by</span>
+        <small-select v-model="via" :items="ways" aria-label="Sent by" />
       </div>
-      <textarea v-model="text" class="field mono" rows="4" aria-label="What is sent" spellcheck="false" />
+      <v-textarea v-model="text" class="mono" :rows="4" aria-label="What is sent" spellcheck="false" />
       <div class="row">
         <v-btn type="submit" color="primary" size="default" :disabled="sending">Send sample</v-btn>
         <span v-if="answer" :class="{ bad: answer.status !== 200 }" role="status"

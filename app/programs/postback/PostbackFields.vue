@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import MoreText from '../../theme/MoreText.vue';
 import { computed, ref } from 'vue';
 import type { Network, PostbackField, Status } from '#core/catalogue';
 import { checkRecord, clickSlot, firstProblem, postbackFields, statuses } from '#core/catalogue';
@@ -134,7 +135,7 @@ const save = async () => {
       ><span class="quiet">{{ fieldWords[one.field] }}</span> <code>{{ one.name }}</code>
       <code v-if="one.placeholder" class="quiet">{{ one.placeholder }}</code></span
     >
-    <button class="text-link" type="button" @click="edit">Change what it calls them</button>
+    <text-link @click="edit">Change what it calls them</text-link>
   </p>
   <form v-else @submit.prevent="save">
     <div class="learn">
@@ -148,7 +149,7 @@ const save = async () => {
       />
       <v-btn class="quiet-button" size="default" @click="learn">Read it</v-btn>
     </div>
-    <table>
+    <small-table>
       <thead>
         <tr>
           <th scope="col">Value</th>
@@ -160,51 +161,39 @@ const save = async () => {
         <tr v-for="field in postbackFields" :key="field">
           <th scope="row">{{ fieldWords[field] }}</th>
           <td>
-            <input
+            <small-field
               v-model="draft[field].name"
-              class="field mono"
+              class="mono"
               :placeholder="field"
               :aria-label="`Name of the parameter with the ${fieldWords[field]}`"
             />
           </td>
           <td>
-            <input
+            <small-field
               v-model="draft[field].placeholder"
-              class="field mono"
+              class="mono"
               :aria-label="`Placeholder of the ${fieldWords[field]}`"
             />
           </td>
         </tr>
       </tbody>
-    </table>
-    <details>
-      <summary>How placeholders look</summary>
+    </small-table>
+    <more-text summary="How placeholders look">
       <p>
         A network writes its own values into the address where its placeholders stand. Common styles are
         <code>{name}</code>, <code>[[name]]</code>, <code>%name%</code>, <code>#name#</code>,
         <code>${name}</code> and <code>&lt;name&gt;</code>. Copy them letter by letter from its help page; a
         placeholder it does not know arrives as it stands, and the conversion comes without that value.
       </p>
-    </details>
+    </more-text>
     <h4 class="caps">Its words for a state</h4>
     <div v-for="(one, i) in words" :key="i" class="word">
-      <input v-model="one.word" class="field mono" aria-label="Word of the network" />
+      <small-field v-model="one.word" class="mono" aria-label="Word of the network" />
       <span class="quiet">means</span>
-      <select v-model="one.means" class="field" aria-label="Meaning">
-        <option v-for="status in statuses" :key="status">{{ status }}</option>
-      </select>
-      <button
-        class="text-link"
-        type="button"
-        :aria-label="`Take ${one.word} away`"
-        @click="words.splice(i, 1)"
-      >
-        Take away
-      </button>
+      <small-select v-model="one.means" :items="statuses" aria-label="Meaning" />
+      <text-link :aria-label="`Take ${one.word} away`" @click="words.splice(i, 1)"> Take away </text-link>
     </div>
-    <button class="text-link" type="button" @click="words.push({ word: '', means: 'pending' })">
-      Add a word
-    </button>
+    <text-link @click="words.push({ word: '', means: 'pending' })"> Add a word </text-link>
     <h4 class="caps">Its words for a currency</h4>
     <div v-for="(one, i) in currencyWords" :key="i" class="word">
       <v-text-field v-model="one.word" class="mono" label="Word of the network" hide-details />
@@ -214,13 +203,7 @@ const save = async () => {
         >Take away</v-btn
       >
     </div>
-    <button
-      class="text-link"
-      type="button"
-      @click="currencyWords.push({ word: '', means: network.currency })"
-    >
-      Add a currency
-    </button>
+    <text-link @click="currencyWords.push({ word: '', means: network.currency })"> Add a currency </text-link>
     <v-select v-model="decimal" class="whole" :items="decimalWays" label="How it writes amounts" />
     <v-text-field
       v-model="recurs"

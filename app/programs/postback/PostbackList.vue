@@ -43,10 +43,10 @@ const open = async () => {
     <li v-for="reading in shown" :key="reading.record.seq"><postback-reading-card :reading="reading" /></li>
   </ul>
   <div class="links">
-    <button v-if="!all && readings.length > few" class="text-link" type="button" @click="all = true">
+    <text-link v-if="!all && readings.length > few" @click="all = true">
       Show the last {{ readings.length }}
-    </button>
-    <button v-if="!asked" class="text-link" type="button" @click="open">Show what could not be taken</button>
+    </text-link>
+    <text-link v-if="!asked" @click="open">Show what could not be taken</text-link>
   </div>
   <template v-if="asked">
     <h4 class="caps">Could not be taken, of any network</h4>

@@ -66,7 +66,7 @@ const troubles = computed((): string[] => {
     >{{ reading.record.via }} {{ reading.record.query ? `?${reading.record.query.slice(0, 2000)}` : ''
     }}{{ reading.record.body ? ` ${reading.record.body.slice(0, 2000)}` : '' }}</code
   >
-  <table v-if="whole">
+  <small-table v-if="whole">
     <tbody>
       <tr v-for="field in postbackFields" :key="field">
         <th scope="row">{{ field }}</th>
@@ -79,7 +79,7 @@ const troubles = computed((): string[] => {
         </td>
       </tr>
     </tbody>
-  </table>
+  </small-table>
   <div v-if="reading.match.row >= 0" class="line">
     <leaf-mark tone="fern" /><span
       >{{ reading.match.because }}
@@ -109,7 +109,7 @@ const troubles = computed((): string[] => {
   font-size: 12px;
   word-break: break-all;
 }
-table {
+.small-table {
   margin: 6px 0;
 }
 th {

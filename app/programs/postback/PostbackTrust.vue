@@ -105,9 +105,9 @@ const apply = async () => {
     <template v-if="before"
       >The key before it is good until {{ dayMonth(before.until) }};
       {{ lastOld === undefined ? 'nothing came by it since' : `last used ${moment(lastOld)}` }}.
-      <button class="text-link" type="button" @click="endOld">End it now</button></template
+      <text-link @click="endOld">End it now</text-link></template
     >
-    <button v-else class="text-link" type="button" @click="roll">Give it a new key</button>
+    <text-link v-else @click="roll">Give it a new key</text-link>
   </p>
   <p v-if="!editing">
     {{
@@ -120,7 +120,7 @@ const apply = async () => {
         ? `Its signature in ${network.postback.signature.parameter} is checked.`
         : 'It carries no signature.'
     }}
-    <button class="text-link" type="button" @click="edit">Change who may send</button>
+    <text-link @click="edit">Change who may send</text-link>
   </p>
   <form v-else @submit.prevent="apply">
     <v-text-field

@@ -66,9 +66,9 @@ const send = async () => {
     <template v-if="network">
       <header>
         <h1>{{ network.name }}: its postback</h1>
-        <router-link class="text-link" :to="`/programs/${network.id}`">All of {{ network.name }}</router-link>
-        <router-link v-if="pastedLines > 0" class="text-link" :to="{ name: 'paste' }"
-          >Back to the {{ count(pastedLines) }} pasted {{ pastedLines === 1 ? 'line' : 'lines' }}</router-link
+        <text-link :to="`/programs/${network.id}`">All of {{ network.name }}</text-link>
+        <text-link v-if="pastedLines > 0" :to="{ name: 'paste' }"
+          >Back to the {{ count(pastedLines) }} pasted {{ pastedLines === 1 ? 'line' : 'lines' }}</text-link
         >
       </header>
       <section>

@@ -103,9 +103,7 @@ const register = async () => {
   <form class="register" @submit.prevent="register">
     <header>
       <h1>Register a network</h1>
-      <router-link class="text-link" :to="{ name: 'programs', query: { by: 'hand' } }"
-        >No link at hand</router-link
-      >
+      <text-link :to="{ name: 'programs', query: { by: 'hand' } }">No link at hand</text-link>
     </header>
     <v-textarea
       v-model="registering.text"
@@ -121,7 +119,7 @@ const register = async () => {
     </p>
     <p v-if="known" class="quiet" role="note">
       These are links of {{ known.name }}, which is registered already.
-      <router-link class="text-link" :to="`/programs/${known.id}`">Open {{ known.name }}</router-link>
+      <text-link :to="`/programs/${known.id}`">Open {{ known.name }}</text-link>
     </p>
     <template v-else-if="draft">
       <section>

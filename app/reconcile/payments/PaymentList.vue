@@ -56,7 +56,7 @@ const remove = async (id: string) => {
         <small v-if="one.note !== ''" class="quiet">{{ one.note }}</small>
       </span>
       <span v-if="twice.has(one.id)" class="open">noted twice?</span>
-      <button class="text-link" type="button" @click="remove(one.id)">take away</button>
+      <text-link @click="remove(one.id)">take away</text-link>
     </li>
   </ul>
   <p v-else class="quiet">Nothing was noted yet.</p>

@@ -60,9 +60,9 @@ const save = async () => {
       >.
     </template>
     <template v-else>Say when it pays, and what is late is told.</template>
-    <button class="text-link" type="button" @click="begin">
+    <text-link @click="begin">
       {{ network.pays ? 'Change' : 'Terms of payment' }}
-    </button>
+    </text-link>
   </p>
 </template>
 
