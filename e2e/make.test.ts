@@ -65,17 +65,17 @@ describe('twenty links pasted at once', () => {
     await page.getByRole('button', { name: 'Make 20 links' }).waitFor();
     const group = page.locator('section', { hasText: 'go.farrow.example' });
     const role = (name: string) => group.getByLabel(`What ${name} is for`);
-    expect(await role('m').inputValue()).toBe('program');
-    expect(await role('who').inputValue()).toBe('account');
+    expect(await role('m').inputValue()).toBe('Program');
+    expect(await role('who').inputValue()).toBe('Account');
     // It varies from link to link: it may be a creative or a label, and is asked about.
     expect(await role('c').inputValue()).toBe('');
     await pick(role('c'), 'Creative');
-    expect(await role('u').inputValue()).toBe('page');
+    expect(await role('u').inputValue()).toBe('Page');
     await group.getByText('It is nl-9 in all 12 links.').waitFor();
 
     await group.getByRole('button', { name: 'Register this network' }).click();
     // What was said of a part beside the paste stands here too.
-    expect(await page.getByLabel('What c is for').inputValue()).toBe('creative');
+    expect(await page.getByLabel('What c is for').inputValue()).toBe('Creative');
     expect(await page.getByLabel('Program 881').inputValue()).toBe('Shop 0');
     await page.getByRole('button', { name: 'Register Farrow' }).click();
     await page.getByRole('link', { name: 'Back to the 20 pasted lines' }).click();

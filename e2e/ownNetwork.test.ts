@@ -199,7 +199,8 @@ const importReport = async (app: Page, { host, account, report }: Description, i
     const field = app.getByLabel(`What ${heading} holds`);
     await field.waitFor();
     const role = value.startsWith('slot ') ? 'click' : (roles[value] ?? 'nothing');
-    if ((await field.inputValue()) !== role) await pick(field, reportTitles[role] ?? role);
+    const title = reportTitles[role] ?? role;
+    if ((await field.inputValue()) !== title) await pick(field, title);
   }
   // In the first twelve days of a month nobody can tell day from month, so it asks.
   const dates = app.getByLabel('Dates', { exact: true });

@@ -43,7 +43,7 @@ describe('a report', () => {
     await page.getByRole('combobox', { name: 'Which column is your commission?' }).waitFor();
     expect(await page.getByRole('button', { name: /^Bring in/ }).count()).toBe(0);
     // Of two dates the sale's own is taken.
-    expect(await page.getByLabel('What Event date holds').inputValue()).toBe('at');
+    expect(await page.getByLabel('What Event date holds').inputValue()).toBe('date');
     await page.getByText('date of something else').waitFor();
     await page.getByRole('combobox', { name: 'Which column is your commission?' }).click({ force: true });
     await page.getByRole('option', { name: 'Amount', exact: true }).dispatchEvent('click');
@@ -255,7 +255,7 @@ describe('a report', () => {
       'HM-31;14.01.2027;3,00;EUR;approved;fern10',
     ]);
     await page.getByText('1 row is good').waitFor();
-    expect(await page.getByLabel('What Voucher code holds').inputValue()).toBe('coupon');
+    expect(await page.getByLabel('What Voucher code holds').inputValue()).toBe('coupon code');
     await page.getByRole('button', { name: 'Bring in 1 row' }).click();
     await page.getByText('They are brought in.').waitFor();
     await desk.goTo('/ledger/net_harrowmead/2027-01');

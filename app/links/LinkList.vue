@@ -2,24 +2,35 @@
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import { computed, nextTick, onMounted, useTemplateRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import type { Link } from '#core/catalogue';
-import { figureDays } from '../data/journal.ts';
+import type { Link, TableLook } from '#core/catalogue';
+import { useJournal } from '../data/journal.ts';
 import LeafMark from '../theme/LeafMark.vue';
-import type { LinkRow } from './linkRows.ts';
-import { useLinkRows } from './linkRows.ts';
+import SortHeading from '../theme/SortHeading.vue';
+import type { LinkColumn } from './linkColumns.ts';
+import { useLinkFacts } from './linkRows.ts';
 import { useLinkActions } from './linkActions.ts';
 import Sparkline from './Sparkline.vue';
 
-const props = defineProps<{ links: readonly Link[]; chosen: string | undefined; alone: boolean }>();
+const props = defineProps<{
+  links: readonly Link[];
+  chosen: string | undefined;
+  alone: boolean;
+  columns: readonly LinkColumn[];
+  sort: TableLook['sort'];
+  /** Nobody chose columns: on a narrow screen fewer are shown. */
+  usual: boolean;
+}>();
 /** IDs of the links that are picked for a change of many; undefined while none is under way. */
 const picked = defineModel<ReadonlySet<string> | undefined>('picked');
-const emit = defineEmits<{ enter: [] }>();
+const emit = defineEmits<{ enter: []; sort: [column: string] }>();
 const router = useRouter();
 const route = useRoute();
-const rowOf = useLinkRows();
+const journal = useJournal();
+const facts = useLinkFacts();
 const { copy, test } = useLinkActions();
 const scroller = useTemplateRef('scroller');
 const rowHeight = 49;
+const slugWidth = 176;
 
 const rows = useVirtualizer(
   computed(() => ({
@@ -28,20 +39,25 @@ const rows = useVirtualizer(
     estimateSize: () => rowHeight,
     overscan: 3,
     scrollMargin: 28,
+    // The headings stand over the first of the rows.
+    scrollPaddingStart: 28,
   })),
 );
 const seen = computed(() =>
   rows.value.getVirtualItems().flatMap(({ index }) => {
     const link = props.links[index];
-    return link ? [{ index, row: rowOf(link) }] : [];
+    return link ? [{ index, link, where: facts.where(link), opening: facts.opening(link) }] : [];
   }),
 );
 const above = computed(() => (seen.value[0]?.index ?? 0) * rowHeight);
 const below = computed(
   () => (props.links.length - 1 - (seen.value.at(-1)?.index ?? props.links.length - 1)) * rowHeight,
 );
+const width = computed(() => props.columns.reduce((sum, column) => sum + column.width, slugWidth));
+const wayOf = (column: string) => (props.sort?.by === column ? (props.sort.down ? 'down' : 'up') : undefined);
 const at = computed(() => props.links.findIndex((link) => link.id === props.chosen));
 
+const noDays = Array.from({ length: 14 }, () => 0);
 const states = {
   live: { tone: 'fern', outlined: false, words: 'Live' },
   here: { tone: 'copper', outlined: true, words: 'Saved here, not live yet' },
@@ -77,14 +93,14 @@ const pick = (id: string) => {
   if (!next.delete(id)) next.add(id);
   picked.value = next;
 };
-const onKey = (event: KeyboardEvent, row: LinkRow) => {
+const onKey = (event: KeyboardEvent, link: Link) => {
   const control = event.ctrlKey || event.metaKey;
   if (event.key === 'ArrowDown') void move(1);
   else if (event.key === 'ArrowUp') void move(-1);
-  else if (event.key === ' ' && picked.value) pick(row.link.id);
-  else if (control && event.key === 'Enter') void test(row.link);
-  else if (event.key === 'Enter') void open(row.link.id).then(() => emit('enter'));
-  else if (control && event.key.toLowerCase() === 'c' && getSelection()?.isCollapsed) void copy(row.link);
+  else if (event.key === ' ' && picked.value) pick(link.id);
+  else if (control && event.key === 'Enter') void test(link);
+  else if (event.key === 'Enter') void open(link.id).then(() => emit('enter'));
+  else if (control && event.key.toLowerCase() === 'c' && getSelection()?.isCollapsed) void copy(link);
   else return;
   event.preventDefault();
 };
@@ -105,82 +121,108 @@ defineExpose({
 
 <template>
   <div ref="scroller" class="scroll" :class="{ alone }">
-    <table class="list" :aria-rowcount="links.length + 1">
-      <thead>
-        <tr>
-          <th scope="col">Link</th>
-          <th scope="col" class="goes">Goes to</th>
-          <th scope="col" class="hop number">Hop</th>
-          <th scope="col" class="spark number">14 days</th>
-          <th
-            scope="col"
-            class="number"
-            :title="`People counted in ${figureDays} days, the same one once in half an hour`"
-          >
-            Visitors
-          </th>
-          <th scope="col" class="number conv" title="Conversions, without reversed ones">Conv.</th>
-          <th scope="col" class="number" title="Earnings per counted click">EPC</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-if="above > 0" aria-hidden="true" class="space">
-          <td :height="above" />
-        </tr>
-        <tr
-          v-for="{ row, index } in seen"
-          :key="row.link.id"
-          :data-link="row.link.id"
-          :class="{ chosen: row.link.id === chosen }"
-          :aria-current="row.link.id === chosen ? 'true' : undefined"
-          :aria-rowindex="index + 2"
-          :tabindex="row.link.id === chosen || (at < 0 && index === 0) ? 0 : -1"
-          @click="picked ? pick(row.link.id) : open(row.link.id)"
-          @keydown="onKey($event, row)"
+    <v-table>
+      <template #wrapper>
+        <!-- eslint-disable-next-line vue/no-restricted-html-elements -- it has only the rows that are seen, and says how many there are -->
+        <table
+          class="list"
+          :class="{ usual }"
+          :aria-rowcount="links.length + 1"
+          :style="{ '--columns': `${width}px` }"
         >
-          <td class="name">
-            <v-checkbox-btn
-              v-if="picked"
-              tabindex="-1"
-              density="compact"
-              :model-value="picked.has(row.link.id)"
-              :aria-label="`Pick ${row.link.slug}`"
-              @click.stop
-              @update:model-value="pick(row.link.id)"
-            />
-            <leaf-mark
-              :tone="states[row.where].tone"
-              :outlined="states[row.where].outlined"
-              :title="states[row.where].words"
-            />
-            <div>
-              <div class="slug mono">
-                {{ row.link.slug }}<span v-if="row.link.starred" class="star" title="Starred"> ★</span>
-              </div>
-              <div class="quiet small">
-                <span v-if="row.where !== 'live'" class="state">{{ states[row.where].words }} · </span
-                ><span v-if="row.opening !== ''" class="state">{{ row.opening }} · </span>{{ row.link.title }}
-              </div>
-            </div>
-          </td>
-          <td class="goes">
-            <div class="cut">{{ row.goesTo }}</div>
-            <div class="quiet small">{{ row.network }}</div>
-          </td>
-          <td class="hop number">
-            <span class="tile">{{ row.hop }}</span>
-            <span v-if="row.mark" class="tile outlined">{{ row.mark }}</span>
-          </td>
-          <td class="spark number"><sparkline v-if="row.days.length > 0" :days="row.days" /></td>
-          <td class="number">{{ row.visitors }}</td>
-          <td class="number" :title="row.commission">{{ row.conversions }}</td>
-          <td class="number epc">{{ row.epc }}</td>
-        </tr>
-        <tr v-if="below > 0" aria-hidden="true" class="space">
-          <td :height="below" />
-        </tr>
-      </tbody>
-    </table>
+          <thead>
+            <tr>
+              <sort-heading
+                title="Link"
+                class="slug-heading"
+                sortable
+                :sorted="wayOf('link')"
+                @sort="emit('sort', 'link')"
+              />
+              <sort-heading
+                v-for="column in columns"
+                :key="column.name"
+                :title="column.title"
+                :hint="column.hint"
+                :class="column.name"
+                :number="column.number ?? false"
+                :style="{ width: `${column.width}px` }"
+                sortable
+                :sorted="wayOf(column.name)"
+                @sort="emit('sort', column.name)"
+              />
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-if="above > 0" aria-hidden="true" class="space">
+              <td :height="above" />
+            </tr>
+            <tr
+              v-for="{ link, where, opening, index } in seen"
+              :key="link.id"
+              :data-link="link.id"
+              :class="{ chosen: link.id === chosen }"
+              :aria-current="link.id === chosen ? 'true' : undefined"
+              :aria-rowindex="index + 2"
+              :tabindex="link.id === chosen || (at < 0 && index === 0) ? 0 : -1"
+              @click="picked ? pick(link.id) : open(link.id)"
+              @keydown="onKey($event, link)"
+            >
+              <td class="name">
+                <v-checkbox-btn
+                  v-if="picked"
+                  tabindex="-1"
+                  density="compact"
+                  :model-value="picked.has(link.id)"
+                  :aria-label="`Pick ${link.slug}`"
+                  @click.stop
+                  @update:model-value="pick(link.id)"
+                />
+                <leaf-mark
+                  :tone="states[where].tone"
+                  :outlined="states[where].outlined"
+                  :title="states[where].words"
+                />
+                <div>
+                  <div class="slug mono">
+                    {{ link.slug }}<span v-if="link.starred" class="star" title="Starred"> ★</span>
+                  </div>
+                  <div class="quiet small">
+                    <span v-if="where !== 'live'" class="state">{{ states[where].words }} · </span
+                    ><span v-if="opening !== ''" class="state">{{ opening }} · </span>{{ link.title }}
+                  </div>
+                </div>
+              </td>
+              <td
+                v-for="column in columns"
+                :key="column.name"
+                :class="[column.name, { number: column.number }]"
+              >
+                <template v-if="column.name === 'goes'">
+                  <div class="cut">{{ facts.goesTo(link) }}</div>
+                  <div class="quiet small">{{ facts.network(link) ?? 'no network' }}</div>
+                </template>
+                <template v-else-if="column.name === 'hop'">
+                  <span class="tile">{{ facts.hop(link) }}</span>
+                  <span v-if="facts.mark(link)" class="tile outlined">{{ facts.mark(link) }}</span>
+                </template>
+                <sparkline
+                  v-else-if="column.name === 'days' && !journal.arriving"
+                  :days="facts.figures(link)?.days ?? noDays"
+                />
+                <template v-else-if="column.cell">
+                  <div class="cut">{{ column.cell(link).text }}</div>
+                  <div v-if="column.cell(link).under" class="quiet small">{{ column.cell(link).under }}</div>
+                </template>
+              </td>
+            </tr>
+            <tr v-if="below > 0" aria-hidden="true" class="space">
+              <td :height="below" />
+            </tr>
+          </tbody>
+        </table>
+      </template>
+    </v-table>
   </div>
 </template>
 
@@ -203,8 +245,16 @@ tr.space:hover td {
 .star {
   color: var(--copper);
 }
+.v-table,
+.list {
+  overflow: visible;
+  background: none;
+  color: inherit;
+}
 .list {
   width: 100%;
+  min-width: var(--columns);
+  font-size: 14px;
   table-layout: fixed;
 }
 thead th {
@@ -215,17 +265,9 @@ thead th {
   background: var(--paper);
   border-bottom: 1px solid var(--line);
   padding: 0 6px;
-  width: 68px;
 }
 th:first-child {
-  width: auto;
   padding-left: 20px;
-}
-th.goes {
-  width: 128px;
-}
-th.hop {
-  width: 108px;
 }
 td.hop {
   white-space: nowrap;
@@ -275,7 +317,7 @@ th:last-child {
   color: var(--copper);
   font-weight: 600;
 }
-.epc {
+.epc .cut {
   font-weight: 600;
 }
 tr:hover td {
@@ -289,32 +331,32 @@ tr.chosen td:first-child {
 }
 /* With the whole width to itself, the room goes to where the links lead. */
 @media (min-width: 1000px) {
-  .alone th.goes {
-    width: 32%;
-  }
-  .alone th.spark {
-    width: 110px;
-  }
-  .alone thead th.number:not(.hop, .spark) {
-    width: 92px;
+  .alone .usual th.goes {
+    width: 32% !important;
   }
 }
 @media (max-width: 1180px) {
-  .hop {
+  .usual .hop {
     display: none;
   }
 }
 @media (max-width: 900px) {
-  .spark {
+  .usual .days {
     display: none;
   }
 }
 @media (max-width: 600px) {
-  .goes {
+  .usual .goes {
     display: none;
   }
-  thead th {
-    width: 62px;
+  .usual {
+    min-width: 0;
+  }
+  .usual th:not(:first-child) {
+    width: 68px !important;
+  }
+  .usual th.epc {
+    width: 90px !important;
   }
 }
 </style>

@@ -4,7 +4,11 @@ import { useRoute, useRouter } from 'vue-router';
 import type { Link } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { figureDays, useJournal } from '../data/journal.ts';
+import type { Column } from '../data/tableLook.ts';
+import { useTableLook } from '../data/tableLook.ts';
 import { usePaste } from '../shell/paste.ts';
+import ColumnMenu from '../theme/ColumnMenu.vue';
+import { useLinkColumns, usualColumns } from './linkColumns.ts';
 import LinkList from './LinkList.vue';
 import ListFilter from './ListFilter.vue';
 import { useListFilter } from './listFilter.ts';
@@ -19,6 +23,14 @@ const router = useRouter();
 const catalogue = useCatalogue();
 const journal = useJournal();
 const { active, shown, set } = useListFilter();
+const columns = useLinkColumns();
+const slugColumn: Column<Link> = { name: 'link', title: 'Link', key: ({ slug }) => slug };
+const look = useTableLook<Link>('links', () => [slugColumn, ...columns], usualColumns);
+const listed = computed(() => look.sorted(shown.value));
+const sortBy = (name: string) => {
+  const column = [slugColumn, ...columns].find((each) => each.name === name);
+  if (column) look.sortBy(column);
+};
 const picked = ref<ReadonlySet<string> | undefined>();
 const pane = useTemplateRef('pane');
 const list = useTemplateRef('list');
@@ -81,15 +93,21 @@ const clear = () => set({ words: '', domain: '', program: '', group: '', tag: ''
             <v-btn class="quiet-button" @click="router.push({ name: 'import' })">Import, export</v-btn>
           </span>
         </header>
-        <list-filter />
+        <list-filter>
+          <column-menu :columns="columns" :chosen="look.chosen.value" @toggle="look.toggle" />
+        </list-filter>
         <link-list
           v-if="shown.length > 0"
           ref="list"
           v-model:picked="picked"
-          :links="shown"
+          :links="listed"
+          :columns="columns.filter((column) => look.chosen.value.has(column.name))"
+          :sort="look.sort.value"
+          :usual="look.isUsual.value"
           :chosen="chosen"
           :alone="!paned"
           @enter="pane?.focus()"
+          @sort="sortBy"
         />
         <p v-else class="quiet none">
           No link fits.

@@ -124,6 +124,7 @@ const choices = computed(() => {
       />
     </form>
     <text-link v-else-if="active" @click="naming = true"> Keep this filter </text-link>
+    <span class="more"><slot /></span>
   </div>
 </template>
 
@@ -137,6 +138,9 @@ const choices = computed(() => {
 }
 .words {
   width: 120px;
+}
+.more {
+  margin-left: auto;
 }
 .filter .v-select {
   max-width: 160px;

@@ -279,7 +279,17 @@ header {
   background: var(--copper-soft);
   border-radius: var(--leaf-card);
 }
-.remove {
-  color: var(--ink-two);
+/* On a phone the whole route scrolls, not a part of it between two others. */
+@media (max-width: 760px) {
+  .pane {
+    overflow: auto;
+  }
+  .stem {
+    flex: none;
+    overflow: visible;
+  }
+  .pane :deep(.visitor) {
+    max-height: none;
+  }
 }
 </style>

@@ -1,8 +1,11 @@
 <script setup lang="ts">
 import { nextTick, ref, useTemplateRef } from 'vue';
+import { VueDraggable } from 'vue-draggable-plus';
 import type { Branch } from '#core/catalogue';
 import { freshBranchId } from '#core/catalogue';
 import type { BranchWarning } from '#core/hop';
+import { everyoneElse } from '#core/hop';
+import { count } from '../theme/formats.ts';
 import ConditionFields from './ConditionFields.vue';
 
 /** The branches of a split, in the order in which they are tried; the last, everyone else, stands by itself. */
@@ -13,10 +16,10 @@ const props = defineProps<{
   destination: string;
   /** What was most likely not meant, by branch. */
   warnings: readonly BranchWarning[];
+  /** Counted visitors each branch got in the days the list speaks of, by its ID; empty where it had none to share. */
+  came: ReadonlyMap<string, number>;
 }>();
-const list = useTemplateRef('list');
-const dragged = ref<number | undefined>();
-const over = ref<number | undefined>();
+const list = useTemplateRef<{ $el: HTMLElement }>('list');
 const said = ref('');
 
 const add = async (): Promise<void> => {
@@ -29,7 +32,7 @@ const add = async (): Promise<void> => {
   };
   branches.value = [...branches.value, made];
   await nextTick();
-  list.value?.querySelector<HTMLElement>(`[data-branch="${made.id}"] input`)?.focus();
+  list.value?.$el.querySelector<HTMLElement>(`[data-branch="${made.id}"] input`)?.focus();
 };
 const change = (i: number, more: Partial<Branch>) =>
   (branches.value = branches.value.map((branch, at) => (at === i ? { ...branch, ...more } : branch)));
@@ -41,7 +44,7 @@ const move = async (from: number, to: number): Promise<void> => {
   branches.value = rest.toSpliced(to, 0, branch);
   said.value = `Branch ${from + 1} is now tried as number ${to + 1}.`;
   await nextTick();
-  list.value?.querySelector<HTMLElement>(`[data-branch="${branch.id}"] .grip`)?.focus();
+  list.value?.$el.querySelector<HTMLElement>(`[data-branch="${branch.id}"] .grip`)?.focus();
 };
 const onGrip = (event: KeyboardEvent, i: number) => {
   if (event.key === 'ArrowUp') void move(i, i - 1);
@@ -50,41 +53,46 @@ const onGrip = (event: KeyboardEvent, i: number) => {
   event.preventDefault();
   event.stopPropagation();
 };
-const pickUp = (event: DragEvent, i: number) => {
-  dragged.value = i;
-  event.dataTransfer?.setData('text/plain', String(i));
+const dropped = ({
+  oldIndex = 0,
+  newIndex = 0,
+}: {
+  oldIndex?: number | undefined;
+  newIndex?: number | undefined;
+}) => {
+  if (oldIndex !== newIndex) said.value = `Branch ${oldIndex + 1} is now tried as number ${newIndex + 1}.`;
 };
-const drop = (i: number) => {
-  if (dragged.value !== undefined) void move(dragged.value, i);
-  dragged.value = undefined;
-  over.value = undefined;
+/** What a branch got so far, in words. */
+const cameWords = (branch: string): string => {
+  const all = [...props.came.values()].reduce((sum, n) => sum + n, 0);
+  const own = props.came.get(branch) ?? 0; // nobody came by it
+  return all === 0 ? '' : `${count(own)} came so far, ${Math.round((own / all) * 100)} %`;
 };
 </script>
 
 <template>
-  <ol ref="list" class="branches">
-    <li
-      v-for="(branch, i) in branches"
-      :key="branch.id"
-      :data-branch="branch.id"
-      :class="{ over: over === i && dragged !== i }"
-      @dragover.prevent="over = i"
-      @drop.prevent="drop(i)"
-    >
+  <!-- Dragged by the same code with a mouse and by touch, which knows no dragging of its own. -->
+  <vue-draggable
+    ref="list"
+    v-model="branches"
+    tag="ol"
+    class="branches"
+    handle=".grip"
+    force-fallback
+    @end="dropped"
+  >
+    <li v-for="(branch, i) in branches" :key="branch.id" :data-branch="branch.id">
       <div class="head">
         <!-- Not a button element: some browsers do not let those be dragged. -->
         <span
           class="grip"
           role="button"
           tabindex="0"
-          draggable="true"
           :aria-label="`Branch ${i + 1}: drag, or move it with the arrow keys`"
-          title="Drag, or arrow keys"
-          @dragstart="pickUp($event, i)"
-          @dragend="dragged = over = undefined"
           @keydown="onGrip($event, i)"
         >
           <span aria-hidden="true" class="blade" />
+          <v-tooltip activator="parent" location="bottom">Drag it, or move it with the arrow keys</v-tooltip>
         </span>
         <small-field
           class="name"
@@ -106,6 +114,7 @@ const drop = (i: number) => {
         /></span>
         <text-link :aria-label="`Remove branch ${i + 1}`" @click="remove(i)"> × </text-link>
       </div>
+      <p v-if="cameWords(branch.id) !== ''" class="quiet came">{{ cameWords(branch.id) }}</p>
       <condition-fields
         :model-value="branch.when"
         :zone="zone"
@@ -129,9 +138,12 @@ const drop = (i: number) => {
         @update:model-value="change(i, { destination: $event.trim() })"
       />
     </li>
-  </ol>
+  </vue-draggable>
   <div class="rest">
-    <span>Everyone else goes to the link’s own destination.</span>
+    <span
+      >Everyone else goes to the link’s own destination.
+      <template v-if="cameWords(everyoneElse) !== ''">{{ cameWords(everyoneElse) }}.</template></span
+    >
     <span class="weight"
       >weight
       <v-number-input
@@ -171,9 +183,9 @@ li {
   border: 1px solid var(--line);
   border-radius: var(--leaf-card);
 }
-li.over {
-  border-color: var(--fern);
-  box-shadow: 0 -3px 0 var(--fern);
+.came {
+  margin: 0;
+  font-size: 13px;
 }
 .head,
 .rest {
@@ -188,6 +200,7 @@ li.over {
 }
 .grip {
   cursor: grab;
+  touch-action: none;
   padding: 4px 2px;
 }
 .grip:focus-visible {

@@ -51,11 +51,11 @@ const warnings = computed(() =>
   branchWarnings(shown.value.branches ?? [], props.domain.zone, Date.now(), came.value),
 );
 const use = useLinkUse(() => props.link.id);
+/** Visits from before there was a split tell nothing of it. */
+const hasSplit = computed(() => (shown.value.branches ?? []).some(({ id }) => use.value.branches.has(id)));
 const rows = computed(() => {
   const real = use.value.branches;
-  // Visits from before there was a split tell nothing of it.
-  const split = (shown.value.branches ?? []).some(({ id }) => real.has(id));
-  const all = split ? [...real.values()].reduce((sum, n) => sum + n, 0) : 0;
+  const all = hasSplit.value ? [...real.values()].reduce((sum, n) => sum + n, 0) : 0;
   const own = { id: everyoneElse, name: 'Everyone else', when: {}, weight: shown.value.weight ?? 1 };
   return [...(shown.value.branches ?? []), own].map((branch) => ({
     id: branch.id,
@@ -133,6 +133,7 @@ const save = () => {
         :zone="domain.zone"
         :destination="link.destination"
         :warnings="warnings"
+        :came="hasSplit ? use.branches : new Map()"
       />
       <p v-if="branches.length > 0 && expected.size === 0" class="quiet expects" role="status">
         Sending 100,000 simulated visitors…

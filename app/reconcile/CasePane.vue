@@ -170,7 +170,7 @@ const slugOf = useLinkName();
 
 <style scoped>
 .case {
-  padding: 13px 18px;
+  padding: 13px 18px 0;
   overflow: auto;
 }
 header {
@@ -198,10 +198,14 @@ p {
   list-style: none;
 }
 .settle {
+  position: sticky;
+  bottom: 0;
+  padding: 8px 0;
+  background: var(--surface);
   display: flex;
   flex-wrap: wrap;
   gap: 8px;
-  margin-top: 12px;
+  margin-top: 4px;
 }
 .reason {
   flex: 1;

@@ -4,6 +4,8 @@ import { useJournal } from '../data/journal.ts';
 import { count, shortCount } from '../theme/formats.ts';
 import { views } from './views.ts';
 
+/** The views: beside what is shown, as icons where there is less room, and as a bar below on a phone. */
+defineProps<{ folded: boolean; bar: boolean }>();
 const route = useRoute();
 const journal = useJournal();
 const waiting = (name: string) => (name === 'reconcile' && !journal.arriving ? journal.waiting : 0);
@@ -11,34 +13,60 @@ const isHere = (to: string) => route.path === to || route.path.startsWith(`${to}
 </script>
 
 <template>
-  <nav class="rail" aria-label="Views">
+  <v-bottom-navigation v-if="bar" class="bar" tag="nav" aria-label="Views" :height="56" :elevation="0" grow>
+    <v-btn
+      v-for="view in views"
+      :key="view.name"
+      :to="view.to"
+      :active="isHere(view.to)"
+      :aria-current="isHere(view.to) ? 'page' : undefined"
+    >
+      <v-icon :icon="view.icon" size="19" aria-hidden="true" />
+      <span>{{ view.label }}</span>
+    </v-btn>
+  </v-bottom-navigation>
+  <v-navigation-drawer
+    v-else
+    permanent
+    :rail="folded"
+    :width="166"
+    :rail-width="58"
+    color="background"
+    class="rail"
+    tag="nav"
+    aria-label="Views"
+  >
     <router-link
       v-for="(view, i) in views"
       :key="view.name"
       :to="view.to"
-      :class="{ here: isHere(view.to), foot: view.foot, 'first-foot': view.foot && !views[i - 1]?.foot }"
-      :title="`${view.label} (key ${i + 1})`"
+      :class="{ here: isHere(view.to), 'first-foot': view.foot && !views[i - 1]?.foot }"
       :aria-current="isHere(view.to) ? 'page' : undefined"
     >
-      <v-icon :icon="view.icon" size="18" aria-hidden="true" /><span>{{ view.label }}</span
-      ><b v-if="waiting(view.name) > 0" :title="`${count(waiting(view.name))} wait to be settled`">{{
-        shortCount(waiting(view.name))
-      }}</b>
+      <v-icon :icon="view.icon" size="18" aria-hidden="true" /><span :class="{ 'visually-hidden': folded }">{{
+        view.label
+      }}</span
+      ><b v-if="waiting(view.name) > 0 && !folded">{{ shortCount(waiting(view.name)) }}</b>
+      <v-tooltip activator="parent" location="end"
+        >{{ view.label }}
+        <template v-if="waiting(view.name) > 0"
+          >, {{ count(waiting(view.name)) }} wait to be settled</template
+        >
+        <v-hotkey :keys="String(i + 1)" inline />
+      </v-tooltip>
     </router-link>
-  </nav>
+  </v-navigation-drawer>
 </template>
 
 <style scoped>
-.rail {
-  width: 166px;
-  flex: none;
+.rail :deep(.v-navigation-drawer__content) {
   display: flex;
   flex-direction: column;
   gap: 2px;
   padding: 14px 10px 12px;
-  border-right: 1px solid var(--line);
 }
-a {
+a:not(.v-btn) {
+  flex: none;
   display: flex;
   align-items: center;
   gap: 9px;
@@ -69,38 +97,11 @@ b {
 .first-foot {
   margin-top: auto;
 }
-@media (max-width: 1100px) {
-  .rail {
-    width: 58px;
-  }
-  b {
-    display: none;
-  }
-  span {
-    position: absolute;
-    clip-path: inset(50%);
-    width: 1px;
-    overflow: hidden;
-  }
+.bar {
+  border-top: 1px solid var(--line);
 }
-@media (max-width: 600px) {
-  .rail {
-    order: 3;
-    flex-direction: row;
-    justify-content: space-around;
-    width: 100%;
-    padding: 4px 8px;
-    border: 0;
-    border-top: 1px solid var(--line);
-  }
-  .first-foot {
-    margin: 0;
-  }
-  span {
-    position: static;
-    clip-path: none;
-    width: auto;
-    font-size: 13px;
-  }
+.bar span {
+  font-size: 13px;
+  letter-spacing: 0;
 }
 </style>

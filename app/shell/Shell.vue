@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { mdiKeyboardOutline, mdiWeatherNight, mdiWhiteBalanceSunny } from '@mdi/js';
 import { computed, defineAsyncComponent, ref, watch } from 'vue';
-import { useTheme } from 'vuetify';
+import { useDisplay, useTheme } from 'vuetify';
 import { useCatalogue } from '../data/catalogue.ts';
 import { offeredKey } from '../data/server.ts';
 import { useKeys } from './keys.ts';
@@ -24,6 +24,9 @@ const catalogue = useCatalogue();
 const notice = useNotice();
 const theme = useTheme();
 const { overlay } = useKeys();
+const { width } = useDisplay();
+/** Too narrow for the paste bar beside the name. */
+const narrow = computed(() => width.value <= 760);
 const paste = usePaste();
 watch(
   [pageFromBookmarklet, () => catalogue.loaded],
@@ -56,61 +59,57 @@ const turn = () => {
 
 <template>
   <v-app>
-    <div class="shell">
-      <header>
-        <router-link class="name" to="/links"
-          ><img src="/mark.svg" alt="" width="26" height="26" />Fernhop</router-link
-        >
-        <paste-bar />
-        <div class="right">
-          <server-state />
-          <span class="quiet currency" title="Your currency, set in Setup">{{
-            catalogue.settings.currency
-          }}</span>
-          <text-link class="icon" aria-label="All keys" title="All keys (?)" @click="overlay = true">
-            <v-icon :icon="mdiKeyboardOutline" size="19" />
-          </text-link>
-          <text-link class="icon" :aria-label="dark ? 'Light theme' : 'Dark theme'" @click="turn">
-            <v-icon :icon="dark ? mdiWhiteBalanceSunny : mdiWeatherNight" size="19" />
-          </text-link>
-        </div>
-      </header>
+    <v-app-bar :height="60" :extended="narrow" :extension-height="50" color="surface" flat class="top">
+      <router-link class="name" to="/links"
+        ><img src="/mark.svg" alt="" width="26" height="26" />Fernhop</router-link
+      >
+      <paste-bar v-if="!narrow" />
+      <div class="right">
+        <server-state />
+        <span v-if="!narrow" class="quiet currency" title="Your currency, set in Setup">{{
+          catalogue.settings.currency
+        }}</span>
+        <text-link class="icon" aria-label="All keys" @click="overlay = true">
+          <v-icon :icon="mdiKeyboardOutline" size="19" />
+          <v-tooltip activator="parent" location="bottom">All keys <v-hotkey keys="?" inline /></v-tooltip>
+        </text-link>
+        <text-link class="icon" :aria-label="dark ? 'Light theme' : 'Dark theme'" @click="turn">
+          <v-icon :icon="dark ? mdiWhiteBalanceSunny : mdiWeatherNight" size="19" />
+        </text-link>
+      </div>
+      <template v-if="narrow" #extension><paste-bar class="below" /></template>
+    </v-app-bar>
+    <v-footer app :height="30" color="tape" class="foot" tag="div"><tape /></v-footer>
+    <rail :folded="width <= 1100" :bar="width <= 600" />
+    <v-main tag="div" class="middle">
       <not-kept />
       <newer-version v-if="newerReady" />
-      <div class="middle">
-        <rail />
-        <main>
-          <p v-if="catalogue.storageProblem" class="storage-problem" role="alert">
-            {{ catalogue.storageProblem }}
-          </p>
-          <router-view v-else />
-        </main>
-      </div>
-      <tape />
+      <main>
+        <p v-if="catalogue.storageProblem" class="storage-problem" role="alert">
+          {{ catalogue.storageProblem }}
+        </p>
+        <router-view v-else />
+      </main>
       <other-key v-if="offeredKey !== ''" />
-    </div>
+    </v-main>
     <notice-line v-if="noticed" />
     <keys-overlay v-if="keysAsked" v-model="overlay" />
   </v-app>
 </template>
 
 <style scoped>
-.shell {
-  height: 100dvh;
-  display: flex;
-  flex-direction: column;
-  background: var(--paper);
-  color: var(--ink);
+.top {
+  border-bottom: 1px solid var(--line) !important;
 }
-header {
-  height: 60px;
-  flex: none;
-  display: flex;
-  align-items: center;
+.top :deep(.v-toolbar__content) {
   gap: 18px;
   padding: 0 18px;
-  background: var(--surface);
-  border-bottom: 1px solid var(--line);
+}
+.top :deep(.v-toolbar__extension) {
+  padding: 0 12px 8px;
+}
+.foot {
+  padding: 0;
 }
 .name {
   width: 148px;
@@ -135,13 +134,16 @@ header {
   color: var(--ink-two);
 }
 .middle {
-  flex: 1;
-  min-height: 0;
   display: flex;
+  flex-direction: column;
+  height: 100dvh;
+  background: var(--paper);
+  color: var(--ink);
 }
 main {
   flex: 1;
   min-width: 0;
+  min-height: 0;
   display: flex;
 }
 .storage-problem {
@@ -152,28 +154,6 @@ main {
 @media (max-width: 1100px) {
   .name {
     width: auto;
-  }
-}
-@media (max-width: 760px) {
-  header {
-    flex-wrap: wrap;
-    height: auto;
-    padding: 8px 12px;
-    gap: 8px 12px;
-  }
-  .bar {
-    order: 3;
-    flex-basis: 100%;
-  }
-  .currency {
-    display: none;
-  }
-  .middle {
-    flex-direction: column;
-  }
-  main {
-    order: 1;
-    min-height: 0;
   }
 }
 </style>

@@ -86,8 +86,8 @@ const state = computed(() => {
 
 <style scoped>
 .tape {
+  width: 100%;
   height: 30px;
-  flex: none;
   display: flex;
   align-items: center;
   gap: 30px;

@@ -11,6 +11,12 @@ const date = computed({
   get: () => localDate(day.value),
   set: (next: Date | null) => (day.value = next ? dayText(next) : ''),
 });
+/** A day that is whole is taken as it is typed, not only once the field is left. */
+const typed = ({ target }: Event) => {
+  const text = target instanceof HTMLInputElement ? target.value : '';
+  const read = localDate(text);
+  if (read && dayText(read) === text) day.value = text;
+};
 </script>
 
 <template>
@@ -21,5 +27,7 @@ const date = computed({
     placeholder="2026-11-24"
     :first-day-of-week="1"
     single-line
+    role="combobox"
+    @input="typed"
   />
 </template>

@@ -47,7 +47,10 @@ export const vuetify = createVuetify({
       listProps: { density: 'compact' },
     },
     VChip: { variant: 'outlined', label: true, size: 'small', class: 'leaf-chip' },
+    VCheckboxBtn: { color: 'primary' },
     VCheckbox: { density: 'compact', hideDetails: 'auto', color: 'primary' },
     VTooltip: { openDelay: 400 },
+    VBottomNavigation: { VBtn: { class: '', ripple: false } },
+    VList: { VListItem: { ripple: false } },
   },
 });

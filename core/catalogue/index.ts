@@ -66,7 +66,7 @@ export * from './leaning.ts';
 export { Lists } from './lists.ts';
 export * from './present.ts';
 export * from './problem.ts';
-export type { Domain, Link, RecordKind, RecordOf, SavedFilter, Settings } from './records.ts';
+export type { Domain, Link, RecordKind, RecordOf, SavedFilter, Settings, TableLook } from './records.ts';
 export { recordKinds, recordSchemas } from './records.ts';
 export * from './rules.ts';
 export * from './slug.ts';

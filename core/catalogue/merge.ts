@@ -45,13 +45,14 @@ const mergeTexts = (
 const byName = (list: readonly { readonly name: string }[]): Fields =>
   Object.fromEntries(list.map((item) => [item.name, item]));
 
-const noOpinions: ReadonlySet<string> = new Set(['at', 'seal']);
+/** When something was done, what the journal was sealed with then, and how a table is sorted. */
+const noOpinions: ReadonlySet<string> = new Set(['at', 'seal', 'sort']);
 
 /**
  * Merges two versions of a record by field, down into fields of fields, against the version that both began from. A field
  * that one of them changed is as that one has it; where both did, and differently, a person chooses. Lists of texts are
- * merged text by text; any other list is one value; of two moments (`at`)
- * or seals theirs stands.
+ * merged text by text; any other list is one value; of two moments (`at`),
+ * seals or ways to sort a table theirs stands.
  *
  * @param base what both began from: null where there was no record, undefined where that is not known any more; then every
  *   difference is a conflict
@@ -80,7 +81,7 @@ export const mergeRecord = (
   const mergeValue = (from: unknown, a: unknown, b: unknown, path: readonly string[]): unknown => {
     if (dequal(a, b) || dequal(from, b)) return a;
     if (dequal(from, a)) return b;
-    // When something was done, and what the journal was sealed with then, is no opinion: the first one's stands.
+    // These are no opinions that anybody would defend: the first one's stands.
     if (noOpinions.has(path.at(-1) ?? '')) return b;
     if (isFields(a) && isFields(b)) return mergeFields(isFields(from) ? from : {}, a, b, path);
     if (isTexts(a) && isTexts(b)) return mergeTexts(isTexts(from) ? from : [], a, b);

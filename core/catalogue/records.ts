@@ -92,11 +92,19 @@ const link = v.strictObject({
 
 const savedFilter = v.strictObject({ name: named(60), query: text(2000) });
 
+const tableLook = v.strictObject({
+  /** The column it is sorted by, and whether the largest come first. */
+  sort: v.exactOptional(v.strictObject({ by: named(40), down: v.boolean() })),
+  columns: v.exactOptional(v.pipe(v.array(named(40)), v.maxLength(60))),
+});
+
 const settings = v.strictObject({
   id: v.literal('settings'),
   currency,
   /** Filters of the list, by the query of its address. */
   filters: v.exactOptional(v.pipe(v.array(savedFilter), v.maxLength(50))),
+  /** How tables are shown, by the name of the table: what they are sorted by, and which columns they have. */
+  tables: v.exactOptional(v.pipe(v.record(text(40), tableLook), v.maxEntries(50))),
   /** How columns of imported files were read, by the header line. */
   columns: v.exactOptional(v.record(text(2000), v.record(text(200), text(40)))),
   /** What counts as a visit, where it differs from what is usual. */
@@ -140,6 +148,7 @@ export const recordKinds = Object.keys(recordSchemas) as readonly RecordKind[];
 export type Domain = v.InferOutput<typeof domain>;
 export type Link = v.InferOutput<typeof link>;
 export type Settings = v.InferOutput<typeof settings>;
+export type TableLook = v.InferOutput<typeof tableLook>;
 export type SavedFilter = v.InferOutput<typeof savedFilter>;
 /** The record of each kind. */
 export interface RecordOf {

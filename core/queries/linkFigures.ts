@@ -1,8 +1,9 @@
+import type { Status } from '#core/catalogue';
 import { addTo, element } from '#core/catalogue';
 import type { Conversion } from '#core/conversions';
 import { commissionOf } from '#core/figures';
 import type { VisitorSample } from '#core/hop';
-import { outcomeNumber, segmentRows } from '#core/visits';
+import { outcomeNumber, outcomes, segmentRows } from '#core/visits';
 import type { Sum } from '#core/values';
 import type { CountedUnit } from './countedUnits.ts';
 import { countedUnits, pricedConversion } from './countedUnits.ts';
@@ -12,8 +13,17 @@ import { clickIn, segmentsSince, visitIn } from './visits.ts';
 
 /** The figures of one link over the last days. */
 export interface LinkFigures {
+  /** Requests of every kind: counted ones, repeats, bots, and the others. */
+  readonly requests: number;
   readonly counted: number;
+  readonly repeats: number;
+  readonly bots: number;
+  /** When the newest counted visit came, in milliseconds since 1970 UTC; undefined where none did. */
+  readonly newest?: number;
+  /** Those that were not reversed. */
   readonly conversions: number;
+  /** Every conversion by its state. */
+  readonly states: Readonly<Record<Status, number>>;
   readonly commission: readonly Sum[];
   /** Counted visits of the last 14 days, oldest first. */
   readonly days: readonly number[];
@@ -61,17 +71,22 @@ const fewVisitors = 30;
 export const figures = (data: Dataset, now: number, days: number): Map<string, LinkFigures> => {
   const from = now - days * day;
   const { columns } = data.journal;
-  const { outcomes } = data.classification;
   const { texts } = columns.dictionaries.link;
-  const counted = new Float64Array(texts.length);
+  /** Requests of each link by outcome, and when its newest counted one came. */
+  const byOutcome = new Float64Array(texts.length * outcomes.length);
+  const newest = new Float64Array(texts.length);
   const byDay = new Float64Array(texts.length * stripDays);
   segmentsSince(columns, from, (segment, n) => {
-    const ofSegment = outcomes[n];
+    const ofSegment = element(data.classification.outcomes[n]);
     for (let i = 0; i < segment.rows; i++) {
       const at = element(segment.at[i]);
-      if (ofSegment?.[i] !== outcomeNumber.counted || at < from) continue;
+      if (at < from) continue;
       const link = element(segment.link[i]);
-      counted[link] = element(counted[link]) + 1;
+      const outcome = element(ofSegment[i]);
+      const place = link * outcomes.length + outcome;
+      byOutcome[place] = element(byOutcome[place]) + 1;
+      if (outcome !== outcomeNumber.counted) continue;
+      newest[link] = Math.max(element(newest[link]), at);
       const index = stripDays - 1 - Math.floor((now - at) / day);
       if (index < 0 || index >= stripDays) continue;
       byDay[link * stripDays + index] = element(byDay[link * stripDays + index]) + 1;
@@ -82,16 +97,30 @@ export const figures = (data: Dataset, now: number, days: number): Map<string, L
   for (const link of new Set([...texts, ...byLink.keys()])) {
     const place = columns.dictionaries.link.find(link);
     const list = (byLink.get(link) ?? []).filter(({ conversion }) => conversion.at >= from);
-    const visits = place < 0 ? 0 : element(counted[place]);
-    if (visits === 0 && list.length === 0) continue;
+    const requestsBy = (outcome: number) =>
+      place < 0 ? 0 : element(byOutcome[place * outcomes.length + outcome]);
+    const requests = outcomes.reduce((sum, _, outcome) => sum + requestsBy(outcome), 0);
+    if (requests === 0 && list.length === 0) continue;
+    const last = place < 0 ? 0 : element(newest[place]);
+    // Money that is only taken back is no conversion.
+    const real = list.filter(({ conversion }) => !conversion.refundOnly);
+    const inState = (status: Status) => real.filter(({ conversion }) => conversion.status === status).length;
     found.set(link, {
-      counted: visits,
+      requests,
+      counted: requestsBy(outcomeNumber.counted),
+      repeats: requestsBy(outcomeNumber.repeat),
+      bots: requestsBy(outcomeNumber.bot),
+      ...(last > 0 && { newest: last }),
       days: Array.from({ length: stripDays }, (_, i) =>
         place < 0 ? 0 : element(byDay[place * stripDays + i]),
       ),
-      // Money that is only taken back is no conversion.
-      conversions: list.filter(({ conversion }) => conversion.status !== 'reversed' && !conversion.refundOnly)
-        .length,
+      conversions: real.length - inState('reversed'),
+      states: {
+        pending: inState('pending'),
+        approved: inState('approved'),
+        paid: inState('paid'),
+        reversed: inState('reversed'),
+      },
       commission: commissionOf(list.map(pricedConversion)),
     });
   }

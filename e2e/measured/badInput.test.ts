@@ -101,8 +101,8 @@ describe('reports of every kind', () => {
     await page.getByRole('combobox', { name: 'Which column is the day of the sale?' }).click({ force: true });
     await page.getByRole('option', { name: 'Date', exact: true }).dispatchEvent('click');
     await good(1);
-    expect(await page.getByLabel('What Date holds').inputValue()).toBe('at');
-    expect(await page.getByLabel('What Date (2) holds').inputValue()).toBe('nothing');
+    expect(await page.getByLabel('What Date holds').inputValue()).toBe('date');
+    expect(await page.getByLabel('What Date (2) holds').inputValue()).toBe('left out');
   });
 
   it('asks where the order of dates cannot be told, and takes the answer', async () => {
