@@ -68,6 +68,10 @@ describe('a link', () => {
       .toBe(true);
     await press('ArrowDown');
     await page.getByRole('option', { name: /^302/ }).waitFor();
+    // The next press belongs to the list once it has the focus.
+    await expect
+      .poll(() => page.evaluate(() => document.activeElement?.getAttribute('role')), patient)
+      .toBe('option');
     await press('ArrowDown');
     await press('Enter');
     await page.getByText('302 temporary').first().waitFor();

@@ -1,45 +1,20 @@
 import { computed } from 'vue';
 import type { TableLook } from '#core/catalogue';
+import type { Order } from '#core/values';
+import { inOrder } from '#core/values';
 import { useCatalogue } from './catalogue.ts';
 
-/** What a column of a table gives to be sorted by; where it gives nothing, the row comes last. */
-export type SortKey = string | number | undefined;
-
 /** A column that can be shown, and sorted by where it gives a key. */
-export interface Column<Row> {
+export interface Column<Row> extends Partial<Order<Row>> {
   readonly name: string;
   readonly title: string;
   /** What it shows, where the title does not say it all. */
   readonly hint?: string;
-  readonly key?: (row: Row) => SortKey;
-  /** Rows that cannot be compared with each other, such as amounts of two currencies, are in bands; these stay in order. */
-  readonly band?: (row: Row) => string;
   /** Sorted by it for the first time, the largest come first. */
   readonly downFirst?: boolean;
 }
 
 type Sort = NonNullable<TableLook['sort']>;
-
-const collator = new Intl.Collator(undefined, { numeric: true });
-const compare = (a: string | number, b: string | number): number =>
-  typeof a === 'number' && typeof b === 'number' ? a - b : collator.compare(String(a), String(b));
-
-/** Rows in the order of a column's keys, band after band; those without a key last, equal ones as they were. */
-export const sortRows = <Row>(
-  rows: readonly Row[],
-  { key, band }: Pick<Column<Row>, 'key' | 'band'>,
-  down: boolean,
-): readonly Row[] => {
-  const keyed = rows.map((row) => ({ row, key: key?.(row), band: band?.(row) ?? '' })); // without bands all are in one
-  const sign = down ? -1 : 1;
-  return keyed
-    .toSorted((a, b) => {
-      if (a.key === undefined || b.key === undefined)
-        return Number(a.key === undefined) - Number(b.key === undefined);
-      return compare(a.band, b.band) || sign * compare(a.key, b.key);
-    })
-    .map(({ row }) => row);
-};
 
 /**
  * How a table is sorted and which of its columns it shows, kept in the settings under its name.
@@ -70,7 +45,8 @@ export const useTableLook = <Row>(
     });
   const sort = computed((): Sort | undefined => look.value.sort);
   /** Sorts by a column; by the same again the other way round, a third time as it is by itself. */
-  const sortBy = ({ name: by, downFirst = false }: Column<Row>): void => {
+  const sortBy = (by: string): void => {
+    const downFirst = columns().find(({ name: each }) => each === by)?.downFirst ?? false; // most begin with the smallest
     const { sort: before, ...rest } = look.value;
     if (before?.by !== by) keep({ ...rest, sort: { by, down: downFirst } });
     else if (before.down === downFirst) keep({ ...rest, sort: { by, down: !downFirst } });
@@ -78,7 +54,11 @@ export const useTableLook = <Row>(
   };
   const sorted = (rows: readonly Row[]): readonly Row[] => {
     const column = columns().find((each) => each.name === sort.value?.by);
-    return column && sort.value ? sortRows(rows, column, sort.value.down) : rows;
+    const { key, ...rest } = column ?? {};
+    return key && sort.value ? inOrder(rows, { key, ...rest }, sort.value.down) : rows;
   };
-  return { chosen, isUsual, sort, sortBy, sorted, toggle };
+  /** Which way it is sorted by a column, where it is. */
+  const wayOf = (column: string): 'up' | 'down' | undefined =>
+    sort.value?.by === column ? (sort.value.down ? 'down' : 'up') : undefined;
+  return { chosen, isUsual, sort, sortBy, sorted, toggle, wayOf };
 };

@@ -2,7 +2,7 @@
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import { computed, nextTick, onMounted, useTemplateRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import type { Link, TableLook } from '#core/catalogue';
+import type { Link } from '#core/catalogue';
 import { useJournal } from '../data/journal.ts';
 import LeafMark from '../theme/LeafMark.vue';
 import SortHeading from '../theme/SortHeading.vue';
@@ -16,7 +16,8 @@ const props = defineProps<{
   chosen: string | undefined;
   alone: boolean;
   columns: readonly LinkColumn[];
-  sort: TableLook['sort'];
+  /** Which way it is sorted by a column, where it is. */
+  wayOf: (column: string) => 'up' | 'down' | undefined;
   /** Nobody chose columns: on a narrow screen fewer are shown. */
   usual: boolean;
 }>();
@@ -54,7 +55,6 @@ const below = computed(
   () => (props.links.length - 1 - (seen.value.at(-1)?.index ?? props.links.length - 1)) * rowHeight,
 );
 const width = computed(() => props.columns.reduce((sum, column) => sum + column.width, slugWidth));
-const wayOf = (column: string) => (props.sort?.by === column ? (props.sort.down ? 'down' : 'up') : undefined);
 const at = computed(() => props.links.findIndex((link) => link.id === props.chosen));
 
 const noDays = Array.from({ length: 14 }, () => 0);

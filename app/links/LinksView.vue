@@ -27,10 +27,6 @@ const columns = useLinkColumns();
 const slugColumn: Column<Link> = { name: 'link', title: 'Link', key: ({ slug }) => slug };
 const look = useTableLook<Link>('links', () => [slugColumn, ...columns], usualColumns);
 const listed = computed(() => look.sorted(shown.value));
-const sortBy = (name: string) => {
-  const column = [slugColumn, ...columns].find((each) => each.name === name);
-  if (column) look.sortBy(column);
-};
 const picked = ref<ReadonlySet<string> | undefined>();
 const pane = useTemplateRef('pane');
 const list = useTemplateRef('list');
@@ -102,12 +98,12 @@ const clear = () => set({ words: '', domain: '', program: '', group: '', tag: ''
           v-model:picked="picked"
           :links="listed"
           :columns="columns.filter((column) => look.chosen.value.has(column.name))"
-          :sort="look.sort.value"
+          :way-of="look.wayOf"
           :usual="look.isUsual.value"
           :chosen="chosen"
           :alone="!paned"
           @enter="pane?.focus()"
-          @sort="sortBy"
+          @sort="look.sortBy"
         />
         <p v-else class="quiet none">
           No link fits.

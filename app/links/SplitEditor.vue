@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Hint from '../theme/Hint.vue';
 import { nextTick, ref, useTemplateRef } from 'vue';
 import { VueDraggable } from 'vue-draggable-plus';
 import type { Branch } from '#core/catalogue';
@@ -92,7 +93,7 @@ const cameWords = (branch: string): string => {
           @keydown="onGrip($event, i)"
         >
           <span aria-hidden="true" class="blade" />
-          <v-tooltip activator="parent" location="bottom">Drag it, or move it with the arrow keys</v-tooltip>
+          <hint>Drag it, or move it with the arrow keys</hint>
         </span>
         <small-field
           class="name"

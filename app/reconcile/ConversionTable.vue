@@ -1,13 +1,33 @@
 <script setup lang="ts">
 import type { Side } from '#core/reconcile';
-import type { LedgerLine } from '#core/queries';
+import type { LedgerLine, LedgerSort } from '#core/queries';
 import { unitAt } from '#core/reconcile';
+import SortHeading from '../theme/SortHeading.vue';
 import { money, moment, ownZone } from '../theme/formats.ts';
 import { useLinkName } from './linkName.ts';
 import { causeWords, levelWords } from './words.ts';
 
 /** Conversions as lines: what we heard, what they report, and the click. */
-defineProps<{ lines: readonly LedgerLine[] }>();
+defineProps<{
+  lines: readonly LedgerLine[];
+  /** Which way they are sorted by a column, where they are. */
+  wayOf: (column: string) => 'up' | 'down' | undefined;
+}>();
+const emit = defineEmits<{ sort: [column: string] }>();
+const headings: readonly { name: LedgerSort['by']; title: string; hint?: string; number?: boolean }[] = [
+  { name: 'at', title: 'At', hint: `When it happened, in ${ownZone}` },
+  { name: 'txn', title: 'Transaction' },
+  { name: 'link', title: 'Link' },
+  { name: 'ours', title: 'We heard', hint: 'Amounts of one currency after those of another', number: true },
+  {
+    name: 'theirs',
+    title: 'They report',
+    hint: 'Amounts of one currency after those of another',
+    number: true,
+  },
+  { name: 'click', title: 'Click', hint: 'How its click was found' },
+  { name: 'differs', title: 'Differs' },
+];
 const amount = (side: Side | undefined) =>
   side === undefined ? '—' : side.amount === null ? 'no amount' : money(side.amount, side.currency);
 /** What the terms make of a postback without an amount is not what was heard. */
@@ -19,15 +39,14 @@ const nameOf = useLinkName();
   <small-table>
     <thead>
       <tr>
-        <th scope="col">
-          At<small>{{ ownZone }}</small>
-        </th>
-        <th scope="col">Transaction</th>
-        <th scope="col">Link</th>
-        <th scope="col" class="number">We heard</th>
-        <th scope="col" class="number">They report</th>
-        <th scope="col">Click</th>
-        <th scope="col">Differs</th>
+        <sort-heading
+          v-for="heading in headings"
+          :key="heading.name"
+          v-bind="heading"
+          sortable
+          :sorted="wayOf(heading.name)"
+          @sort="emit('sort', heading.name)"
+        />
       </tr>
     </thead>
     <tbody>

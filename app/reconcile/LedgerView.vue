@@ -10,6 +10,7 @@ import { count, ownZone } from '../theme/formats.ts';
 import Arriving from './Arriving.vue';
 import ConversionTable from './ConversionTable.vue';
 import { ledgerCsv } from './csv.ts';
+import { useLedgerLook } from './ledgerLook.ts';
 import { useAddressOf } from './linkName.ts';
 import { monthWords } from './words.ts';
 
@@ -17,6 +18,7 @@ const route = useRoute();
 const catalogue = useCatalogue();
 const addressOf = useAddressOf();
 const journal = useJournal();
+const { sort, sortBy, wayOf } = useLedgerLook();
 const words = ref('');
 const most = ref(200);
 const lines = shallowRef<readonly LedgerLine[]>([]);
@@ -31,11 +33,11 @@ const scope = computed(() => ({
   ...(month.value !== undefined && { month: month.value }),
 }));
 watch(
-  [scope, words, most, () => journal.news, () => journal.arriving],
-  async ([asked, sought, upTo, , arriving]) => {
+  [scope, words, most, sort, () => journal.news, () => journal.arriving],
+  async ([asked, sought, upTo, order, , arriving]) => {
     if (arriving) return;
-    const found = await journalWorker.ledger(asked, sought, upTo);
-    if (sought !== words.value) return;
+    const found = await journalWorker.ledger(asked, sought, upTo, order);
+    if (sought !== words.value || order !== sort.value) return;
     lines.value = found.lines;
     total.value = found.total;
     answered.value = true;
@@ -43,7 +45,7 @@ watch(
   { immediate: true },
 );
 const save = async () => {
-  const all = await journalWorker.ledger(scope.value, words.value, 1_000_000);
+  const all = await journalWorker.ledger(scope.value, words.value, 1_000_000, sort.value);
   tellExported('the ledger as CSV', catalogue.by);
   saveFile(
     `ledger-${network.value?.name ?? 'all'}-${month.value ?? 'all'}.csv`,
@@ -75,7 +77,7 @@ const save = async () => {
     </header>
     <div class="scroll">
       <arriving v-if="journal.arriving" />
-      <conversion-table v-else-if="lines.length > 0" :lines="lines" />
+      <conversion-table v-else-if="lines.length > 0" :lines="lines" :way-of="wayOf" @sort="sortBy" />
       <p v-else-if="answered" class="quiet">
         No conversion here yet. They come by postback and by imported report.
       </p>

@@ -5,6 +5,7 @@ import type { LedgerLine, Visit } from '#core/queries';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import { count, moment } from '../theme/formats.ts';
 import ConversionTable from './ConversionTable.vue';
+import { useLedgerLook } from './ledgerLook.ts';
 import { useLinkName } from './linkName.ts';
 import { causeWords } from './words.ts';
 
@@ -16,16 +17,17 @@ const props = defineProps<{
   scope: Scope & { network: string };
 }>();
 const journal = useJournal();
+const { sort, sortBy, wayOf } = useLedgerLook();
 const most = 300;
 const lines = shallowRef<readonly LedgerLine[]>([]);
 const visits = shallowRef<readonly Visit[]>([]);
 const rolledUp = ref(0);
 
 watch(
-  [() => props.cause, () => props.about, () => props.scope, () => journal.news],
-  async ([cause, about, scope]) => {
-    const found = await journalWorker.pieceOf(scope, about, cause, most);
-    if (cause !== props.cause || about !== props.about) return;
+  [() => props.cause, () => props.about, () => props.scope, sort, () => journal.news],
+  async ([cause, about, scope, order]) => {
+    const found = await journalWorker.pieceOf(scope, about, cause, most, order);
+    if (cause !== props.cause || about !== props.about || order !== sort.value) return;
     lines.value = found.lines;
     visits.value = found.visits;
     rolledUp.value = found.rolledUp;
@@ -58,7 +60,7 @@ const slug = useLinkName();
         }}</template
       >
     </p>
-    <conversion-table v-if="lines.length > 0" :lines="lines" />
+    <conversion-table v-if="lines.length > 0" :lines="lines" :way-of="wayOf" @sort="sortBy" />
     <small-table v-if="visits.length > 0">
       <tbody>
         <tr v-for="{ hop } in visits" :key="hop.seq">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Hint from '../theme/Hint.vue';
 import { useRoute } from 'vue-router';
 import { useJournal } from '../data/journal.ts';
 import { count, shortCount } from '../theme/formats.ts';
@@ -47,13 +48,13 @@ const isHere = (to: string) => route.path === to || route.path.startsWith(`${to}
         view.label
       }}</span
       ><b v-if="waiting(view.name) > 0 && !folded">{{ shortCount(waiting(view.name)) }}</b>
-      <v-tooltip activator="parent" location="end"
+      <hint
         >{{ view.label }}
         <template v-if="waiting(view.name) > 0"
           >, {{ count(waiting(view.name)) }} wait to be settled</template
         >
         <v-hotkey :keys="String(i + 1)" inline />
-      </v-tooltip>
+      </hint>
     </router-link>
   </v-navigation-drawer>
 </template>

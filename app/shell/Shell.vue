@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Hint from '../theme/Hint.vue';
 import { mdiKeyboardOutline, mdiWeatherNight, mdiWhiteBalanceSunny } from '@mdi/js';
 import { computed, defineAsyncComponent, ref, watch } from 'vue';
 import { useDisplay, useTheme } from 'vuetify';
@@ -71,7 +72,7 @@ const turn = () => {
         }}</span>
         <text-link class="icon" aria-label="All keys" @click="overlay = true">
           <v-icon :icon="mdiKeyboardOutline" size="19" />
-          <v-tooltip activator="parent" location="bottom">All keys <v-hotkey keys="?" inline /></v-tooltip>
+          <hint>All keys <v-hotkey keys="?" inline /></hint>
         </text-link>
         <text-link class="icon" :aria-label="dark ? 'Light theme' : 'Dark theme'" @click="turn">
           <v-icon :icon="dark ? mdiWhiteBalanceSunny : mdiWeatherNight" size="19" />

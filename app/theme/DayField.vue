@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 
 /** A day, typed as `2026-11-24` or picked from a month; empty where none is given. */
 const day = defineModel<string>({ required: true });
@@ -7,6 +7,7 @@ const localDate = (text: string): Date | null =>
   /^\d{4}-\d\d-\d\d$/.test(text) ? new Date(`${text}T00:00`) : null;
 const dayText = (date: Date): string =>
   [date.getFullYear(), date.getMonth() + 1, date.getDate()].map((n) => String(n).padStart(2, '0')).join('-');
+const open = ref(false);
 const date = computed({
   get: () => localDate(day.value),
   set: (next: Date | null) => (day.value = next ? dayText(next) : ''),
@@ -22,12 +23,15 @@ const typed = ({ target }: Event) => {
 <template>
   <v-date-input
     v-model="date"
+    v-model:menu="open"
     class="small-field day-field"
     input-format="yyyy-mm-dd"
     placeholder="2026-11-24"
     :first-day-of-week="1"
     single-line
     role="combobox"
+    aria-haspopup="dialog"
+    :aria-expanded="open"
     @input="typed"
   />
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Hint from './Hint.vue';
 import { mdiArrowDown, mdiArrowUp } from '@mdi/js';
 import { computed } from 'vue';
 
@@ -25,10 +26,11 @@ const ariaSort = computed(() => (props.sorted ? order[props.sorted] : undefined)
         size="13"
         class="way"
         aria-hidden="true"
-      />{{ title
-      }}<v-tooltip v-if="hint" activator="parent" location="bottom" max-width="280">{{ hint }}</v-tooltip>
+      />{{ title }}<hint v-if="hint">{{ hint }}</hint>
     </text-link>
-    <span v-else class="heading">{{ title }}</span>
+    <span v-else class="heading"
+      >{{ title }}<hint v-if="hint">{{ hint }}</hint></span
+    >
   </th>
 </template>
 

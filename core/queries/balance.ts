@@ -5,6 +5,8 @@ import type { NetworkScope } from './clicks.ts';
 import { clickBridge } from './clicks.ts';
 import type { LedgerLine } from './conversions.ts';
 import type { Dataset } from './dataset.ts';
+import type { LedgerSort } from './ledgerOrder.ts';
+import { orderUnits } from './ledgerOrder.ts';
 import type { Visit } from './visits.ts';
 import { clickIn, visitIn } from './visits.ts';
 
@@ -132,6 +134,7 @@ export const pieceOf = (
   about: string,
   cause: Cause | ClickCause,
   most: number,
+  sort?: LedgerSort,
 ): { lines: LedgerLine[]; visits: Visit[]; rolledUp: number } => {
   if (about === 'clicks') {
     const piece = clickBridge(data, scope).pieces.find((one) => one.cause === cause);
@@ -146,8 +149,8 @@ export const pieceOf = (
     ...(bridge?.pieces.find((piece) => piece.cause === cause)?.ids ?? []),
     ...(bridge?.unexplainedIds ?? []),
   ]);
-  const lines = units
-    .filter((unit) => ids.has(unit.id) && unit.cause === cause)
+  const found = units.filter((unit) => ids.has(unit.id) && unit.cause === cause);
+  const lines = (sort ? orderUnits(found, sort, data.records.links) : found)
     .slice(0, most)
     .map((unit) => ({ unit, click: clickIn(data, unit.match.row) }));
   return { lines, visits: [], rolledUp: 0 };

@@ -1,5 +1,7 @@
 import type { Scope, Unit } from '#core/reconcile';
 import type { Dataset } from './dataset.ts';
+import type { LedgerSort } from './ledgerOrder.ts';
+import { orderUnits } from './ledgerOrder.ts';
 import { clickIn } from './visits.ts';
 
 /** A conversion as a line of the ledger. */
@@ -22,12 +24,17 @@ export const heard = (
     )
     .map(({ txn, click, at }) => ({ txn, click, at }));
 
-/** Conversions of a network and month that hold some words, newest first, and how many there are in all. */
+/**
+ * Conversions of a network and month that hold some words, and how many there are in all.
+ *
+ * @param sort what they are sorted by; the newest come first where it is left out
+ */
 export const ledger = (
   data: Dataset,
   scope: Scope,
   words: string,
   most: number,
+  sort?: LedgerSort,
 ): { lines: LedgerLine[]; total: number } => {
   const wanted = words.trim().toLowerCase();
   const found = data.reconciled.units.filter(
@@ -39,9 +46,7 @@ export const ledger = (
           (text) => text?.toLowerCase().includes(wanted) === true,
         )),
   );
-  const lines = found
-    .slice(-most)
-    .reverse()
-    .map((unit) => ({ unit, click: clickIn(data, unit.match.row) }));
+  const ordered = sort ? orderUnits(found, sort, data.records.links) : found.toReversed();
+  const lines = ordered.slice(0, most).map((unit) => ({ unit, click: clickIn(data, unit.match.row) }));
   return { lines, total: found.length };
 };

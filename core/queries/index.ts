@@ -18,6 +18,8 @@ export type { NetworkScope } from './clicks.ts';
 export type { LedgerLine } from './conversions.ts';
 export type { Evidence, GroupView, QueueLine } from './discrepancies.ts';
 export type { Journey, TapeEvent } from './journeys.ts';
+export type { LedgerSort } from './ledgerOrder.ts';
+export { ledgerColumns } from './ledgerOrder.ts';
 export type { ConversionLine, LinkFigures, LinkUse, Samples } from './linkFigures.ts';
 export type { EarnedByTag, EarnedSum, Overdue } from './payments.ts';
 export type { PostbackReading } from './postbacks.ts';

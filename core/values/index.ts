@@ -1,4 +1,6 @@
 export type { Minor, Sum } from './money.ts';
+export type { Order, OrderKey } from './order.ts';
+export { inOrder } from './order.ts';
 export { exponentOf, knownCurrency, readAmount, sumByCurrency, writeAmount } from './money.ts';
 export { currencyIn, inferDecimal, readReportAmount } from './amounts.ts';
 export {
