@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Hint from '../theme/Hint.vue';
 import { computed, ref } from 'vue';
 import { readLink, slotLoss } from '#core/link-parts';
 import type { Device, Domain, Link } from '#core/catalogue';
@@ -90,13 +91,15 @@ const taken = computed(() => answer.value?.why.find((reason) => reason.taken));
       <small-select v-model="device" :items="devices" aria-label="Device" />
       <small-field v-model="language" aria-label="Language" class="mono language" />
       <small-field v-model="source" aria-label="Source" class="mono grow" placeholder="source" />
-      <small-field
-        v-model="time"
-        :aria-label="`Day and time in ${zone}`"
-        class="time"
-        type="datetime-local"
-        :title="`In ${zone}`"
-      />
+      <span>
+        <small-field
+          v-model="time"
+          :aria-label="`Day and time in ${zone}`"
+          class="time"
+          type="datetime-local"
+        />
+        <hint>Day and time in {{ zone }}</hint>
+      </span>
       <v-checkbox v-model="returning" label="was here before" />
     </div>
     <p v-if="sourceWrong" class="wrong">A source is letters, digits, - and _. This one would be dropped.</p>

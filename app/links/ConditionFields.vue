@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Hint from '../theme/Hint.vue';
 import { computed } from 'vue';
 import type { Conditions } from '#core/catalogue';
 import { devices } from '#core/catalogue';
@@ -66,12 +67,12 @@ const setZone = (text: string) => {
   <div class="conditions">
     <div v-for="kind in set" :key="kind" class="line">
       <span class="name">{{ names[kind] }}</span>
+      <hint v-if="kind === 'countries'">Two letters each, or one of {{ groups }}</hint>
       <small-field
         v-if="kind === 'countries'"
         class="mono grow"
         :aria-label="names[kind]"
         :model-value="when.countries?.join(', ')"
-        :title="`Two letters each, or one of ${groups}`"
         @change="put({ countries: words(value($event).toUpperCase()) })"
       />
       <small-field

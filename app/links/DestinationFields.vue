@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Hint from '../theme/Hint.vue';
 import { computed } from 'vue';
 import type { LinkParts } from '#core/link-parts';
 import { labelProblems, placeTitle } from '#core/link-parts';
@@ -50,8 +51,8 @@ const choose = (name: string, role: Role) => {
         <td class="mono">{{ placeTitle(pair.name) }}</td>
         <td class="mono value">
           {{ pair.decoded === '' ? '(empty)' : pair.decoded }}
-          <span v-if="slotOf(pair.name)?.merchant" class="tile outlined" title="The merchant can read it too"
-            >seen by the merchant</span
+          <span v-if="slotOf(pair.name)?.merchant" class="tile outlined"
+            >seen by the merchant<hint>The merchant can read it too</hint></span
           >
         </td>
         <td class="role">

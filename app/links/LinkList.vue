@@ -31,7 +31,7 @@ const facts = useLinkFacts();
 const { copy, test } = useLinkActions();
 const scroller = useTemplateRef('scroller');
 const rowHeight = 49;
-const slugWidth = 176;
+const slugWidth = 170;
 
 const rows = useVirtualizer(
   computed(() => ({
@@ -356,7 +356,7 @@ tr.chosen td:first-child {
     width: 68px !important;
   }
   .usual th.epc {
-    width: 90px !important;
+    width: 98px !important;
   }
 }
 </style>

@@ -1,4 +1,6 @@
 <script setup lang="ts" generic="K extends string">
+import Hint from '../theme/Hint.vue';
+
 /** What a link does otherwise than its domain, each with one press back to the domain's way. */
 defineProps<{ own: readonly K[]; words: Readonly<Record<K, string>>; host: string }>();
 const emit = defineEmits<{ back: [key: K] }>();
@@ -13,10 +15,9 @@ const emit = defineEmits<{ back: [key: K] }>();
       tag="button"
       type="button"
       append-icon="$close"
-      :title="`Back to what ${host} does`"
       :aria-label="`${words[key]}: back to what ${host} does`"
       @click="emit('back', key)"
-      >{{ words[key] }}</v-chip
+      >{{ words[key] }}<hint>{{ `Back to what ${host} does` }}</hint></v-chip
     >
   </p>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Hint from '../theme/Hint.vue';
 import { computed } from 'vue';
 import { useRouter } from 'vue-router';
 import { useDisplay } from 'vuetify';
@@ -98,7 +99,9 @@ const open = (id: string) => router.push({ name: 'links', params: { link: id } }
         </span>
         <span class="text">
           <strong v-if="titleOf(entry) !== ''">{{ titleOf(entry) }}</strong>
-          <code :title="entry.address || entry.unit.text">{{ entry.address || entry.unit.text }}</code>
+          <code
+            >{{ entry.address || entry.unit.text }}<hint>{{ entry.address || entry.unit.text }}</hint></code
+          >
           <span v-if="problem(entry) !== ''" class="problem">{{ problem(entry) }}</span>
           <span v-else-if="entry.note !== '' && entry.kind !== 'short'" class="quiet">{{ entry.note }}</span>
         </span>

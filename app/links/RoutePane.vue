@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Hint from '../theme/Hint.vue';
 import { computed, defineAsyncComponent, ref, useTemplateRef, watch } from 'vue';
 import type { Link } from '#core/catalogue';
 import { replaceTag, unknownTag } from '#core/link-parts';
@@ -124,16 +125,14 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.section-edi
     <header>
       <div class="top">
         <h2>{{ link.title }}</h2>
-        <v-btn color="primary" title="Copy the short link (Ctrl C)" @click="copy(link)">Copy</v-btn>
-        <v-btn class="quiet-button" title="Open it without being counted (Ctrl Enter)" @click="test(link)"
-          >Test</v-btn
-        >
-        <v-btn
-          class="quiet-button"
-          title="More that can be done with it"
-          aria-label="More"
-          @click="more = !more"
-          >…</v-btn
+        <v-btn color="primary" @click="copy(link)"
+          >Copy<hint>Copy the short link <v-hotkey keys="ctrl+c" inline /></hint
+        ></v-btn>
+        <v-btn class="quiet-button" @click="test(link)"
+          >Test<hint>Open it without being counted <v-hotkey keys="ctrl+enter" inline /></hint
+        ></v-btn>
+        <v-btn class="quiet-button" aria-label="More" @click="more = !more"
+          >…<hint>More that can be done with it</hint></v-btn
         >
       </div>
       <div class="under">

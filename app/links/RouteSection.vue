@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Hint from '../theme/Hint.vue';
 import { nextTick, useTemplateRef, watch } from 'vue';
 
 /** One section of the stem: a sentence that can be read, and in its place the form that changes it. */
@@ -50,10 +51,11 @@ const onKey = (event: KeyboardEvent) => {
         ref="button"
         class="section-edit"
         :aria-label="`Edit ${label.toLowerCase()}`"
-        :title="`Edit ${label.toLowerCase()} (${label.charAt(0).toLowerCase()})`"
         @click="emit('edit')"
       >
-        edit
+        edit<hint
+          >Edit {{ label.toLowerCase() }} <v-hotkey :keys="label.charAt(0).toLowerCase()" inline
+        /></hint>
       </text-link>
     </header>
     <form v-if="editing" ref="form" @submit.prevent="emit('save')" @keydown="onKey">

@@ -110,9 +110,9 @@ const cameWords = (branch: string): string => {
             :min="0"
             :max="1000"
             :model-value="branch.weight"
-            title="Share among the branches with the very same conditions"
             @update:model-value="change(i, { weight: $event ?? 0 })"
-        /></span>
+          /><hint>Share among the branches with the very same conditions</hint></span
+        >
         <text-link :aria-label="`Remove branch ${i + 1}`" @click="remove(i)"> × </text-link>
       </div>
       <p v-if="cameWords(branch.id) !== ''" class="quiet came">{{ cameWords(branch.id) }}</p>
@@ -153,9 +153,9 @@ const cameWords = (branch: string): string => {
         :min="0"
         :max="1000"
         :model-value="weight"
-        title="Share among the branches without conditions"
         @update:model-value="weight = $event ?? 0"
-    /></span>
+      /><hint>Share among the branches without conditions</hint></span
+    >
   </div>
   <text-link @click="add">Add a branch</text-link>
   <p class="visually-hidden" role="status">{{ said }}</p>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Hint from '../theme/Hint.vue';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import type { PayCheck } from '#core/link-parts';
@@ -52,11 +53,10 @@ const labelOf = (check: PayCheck) =>
         v-for="check in checks"
         :key="check.about"
         :class="check.state"
-        :title="check.because"
         :aria-expanded="shown?.about === check.about"
         @click="open = open === check.about ? undefined : check.about"
       >
-        {{ labelOf(check) }}
+        {{ labelOf(check) }}<hint>{{ check.because }}</hint>
       </text-link>
     </div>
     <p v-if="shown">

@@ -42,7 +42,7 @@ export const useLinkColumns = (): readonly LinkColumn[] => {
     name,
     title,
     hint,
-    width: 80,
+    width: 78,
     number: true,
     downFirst: true,
     key: of,
@@ -66,7 +66,7 @@ export const useLinkColumns = (): readonly LinkColumn[] => {
   const byCurrency = 'Of several currencies yours comes first; what is in two is not compared.';
 
   return [
-    { name: 'goes', title: 'Goes to', width: 124, key: facts.goesTo },
+    { name: 'goes', title: 'Goes to', width: 120, key: facts.goesTo },
     { name: 'hop', title: 'Hop', width: 104, number: true, key: facts.hop },
     {
       name: 'days',
@@ -133,7 +133,7 @@ export const useLinkColumns = (): readonly LinkColumn[] => {
       name: 'epc',
       title: 'EPC',
       hint: `Earnings per counted click. ${byCurrency}`,
-      width: 82,
+      width: 96,
       number: true,
       downFirst: true,
       key: (link) => {

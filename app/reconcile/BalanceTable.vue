@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Hint from '../theme/Hint.vue';
 import { computed } from 'vue';
 import type { Cause, ClickCause } from '#core/reconcile';
 import type { BalanceView, BridgeView } from '#core/queries';
@@ -74,7 +75,7 @@ const share = ({ bridge }: Row) =>
         <td class="number ours">{{ row.write(row.bridge.ours) }}</td>
         <td class="number theirs">
           <template v-if="row.bridge.reported">{{ row.write(row.bridge.theirs) }}</template>
-          <span v-else title="No report of theirs was imported for it">no report</span>
+          <span v-else>no report<hint>No report of theirs was imported for it</hint></span>
         </td>
         <td>
           <bridge-chart

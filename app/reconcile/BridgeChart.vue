@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Hint from '../theme/Hint.vue';
 import { computed, defineAsyncComponent } from 'vue';
 import type { Cause, ClickCause } from '#core/reconcile';
 import type { BridgeView } from '#core/queries';
@@ -45,11 +46,10 @@ const press = (place: number) => {
       </div>
       <div v-for="step in steps" :key="step.cause" role="row" :class="step.tone">
         <span role="rowheader"
-          ><i /><text-link
-            :title="`${count(step.count)} records. Show them`"
-            @click="emit('open', step.cause)"
-          >
-            {{ step.name }} <b>{{ signed(step.value) }}</b>
+          ><i /><text-link @click="emit('open', step.cause)">
+            {{ step.name }} <b>{{ signed(step.value) }}</b><hint>{{
+              `${count(step.count)} records. Show them`
+            }}</hint>
           </text-link></span
         ><span role="cell" class="visually-hidden">{{ count(step.count) }} records</span>
       </div>

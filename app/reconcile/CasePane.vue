@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Hint from '../theme/Hint.vue';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { Case, CaseKind, Scope } from '#core/reconcile';
@@ -156,13 +157,15 @@ const slugOf = useLinkName();
       <v-btn v-if="one.proposal.as !== 'ask'" class="quiet-button" @click="settle([one], 'ask', reason)"
         >Ask the network</v-btn
       >
-      <v-btn
-        class="quiet-button"
-        :disabled="reason.trim() === ''"
-        title="Needs a reason"
-        @click="settle([one], 'write off', reason)"
-        >Write off</v-btn
-      >
+      <span>
+        <v-btn
+          class="quiet-button"
+          :disabled="reason.trim() === ''"
+          @click="settle([one], 'write off', reason)"
+          >Write off</v-btn
+        >
+        <hint v-if="reason.trim() === ''">Needs a reason</hint>
+      </span>
     </form>
   </section>
   <p v-else class="quiet none">Nothing of this kind waits any more.</p>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Hint from '../theme/Hint.vue';
 import { computed, ref, shallowRef } from 'vue';
 import type { Network } from '#core/catalogue';
 import { sameId } from '#core/catalogue';
@@ -57,14 +58,11 @@ const press = async () => {
 </script>
 
 <template>
-  <v-btn
-    color="primary"
-    :disabled="whyOpen !== ''"
-    :loading="working"
-    :title="whyOpen || 'Freeze its figures'"
-    @click="press"
-    >Close month</v-btn
-  >
+  <!-- A button that is not to be pressed hears no mouse: the hint hangs on what is around it. -->
+  <span>
+    <v-btn color="primary" :disabled="whyOpen !== ''" :loading="working" @click="press">Close month</v-btn>
+    <hint>{{ whyOpen || 'Freeze its figures' }}</hint>
+  </span>
   <ask-dialog v-model="asks" label="Close with differences open">
     <template #title>
       {{ count(waiting) }} {{ waiting === 1 ? 'difference is' : 'differences are' }} not settled<template

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Hint from '../theme/Hint.vue';
 import type { Side } from '#core/reconcile';
 import type { LedgerLine, LedgerSort } from '#core/queries';
 import { unitAt } from '#core/reconcile';
@@ -74,7 +75,9 @@ const nameOf = useLinkName();
             :to="{ name: 'journey', params: { link: unit.link, click } }"
             >{{ levelWords[unit.match.level] }}</router-link
           >
-          <span v-else :title="unit.match.because">{{ levelWords[unit.match.level] }}</span>
+          <span v-else
+            >{{ levelWords[unit.match.level] }}<hint>{{ unit.match.because }}</hint></span
+          >
         </td>
         <td>{{ [unit.cause && causeWords[unit.cause][0], ...unit.flags].filter(Boolean).join(', ') }}</td>
       </tr>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Hint from '../theme/Hint.vue';
 import type { Evidence } from '#core/queries';
 import type { Unit } from '#core/reconcile';
 import { computed } from 'vue';
@@ -52,10 +53,8 @@ const differs = computed(() => {
         <dd>{{ moment(evidence.visit.hop.at) }}</dd>
         <dt>Link</dt>
         <dd>
-          <router-link
-            :to="{ name: 'journey', params: { link: evidence.visit.hop.link, click } }"
-            title="Show the whole journey"
-            >{{ slug }}</router-link
+          <router-link :to="{ name: 'journey', params: { link: evidence.visit.hop.link, click } }"
+            >{{ slug }}<hint>Show the whole journey</hint></router-link
           >
         </dd>
         <dt>Classified as</dt>
@@ -70,7 +69,7 @@ const differs = computed(() => {
         <dd class="mono">
           <template v-if="arrived !== ''"
             >{{ parts(arrived).same }}<mark v-if="parts(arrived).other">{{ parts(arrived).other }}</mark
-            ><mark v-if="parts(arrived).short" title="Cut off here">…</mark></template
+            ><mark v-if="parts(arrived).short">…<hint>Cut off here</hint></mark></template
           >
           <mark v-else>none</mark>
         </dd>
@@ -98,7 +97,7 @@ const differs = computed(() => {
           <template v-if="reported.click !== ''"
             >{{ parts(reported.click).same
             }}<mark v-if="parts(reported.click).other">{{ parts(reported.click).other }}</mark
-            ><mark v-if="parts(reported.click).short" title="Cut off here">…</mark></template
+            ><mark v-if="parts(reported.click).short">…<hint>Cut off here</hint></mark></template
           >
           <template v-else>none</template>
         </dd>

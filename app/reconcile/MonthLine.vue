@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Hint from '../theme/Hint.vue';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { ClosedMonth } from '#core/catalogue';
 import type { BalanceView, BridgeView } from '#core/queries';
@@ -124,10 +125,14 @@ const happened: Readonly<Record<Adjustment['now'], string>> = {
       {{ open ? 'Hide what changed' : 'Show what changed' }}
     </text-link>
     <span class="proof">
-      Checksum <code :title="closed.checksum">{{ closed.checksum.slice(0, 12) }}</code><template
-        v-if="closed.seal"
-        >, the journal’s seal then <code :title="closed.seal.hash">{{ closed.seal.hash.slice(0, 16) }}</code>,
-        up to record {{ count(closed.seal.seq) }}</template
+      Checksum
+      <code
+        >{{ closed.checksum.slice(0, 12) }}<hint>{{ closed.checksum }}</hint></code
+      ><template v-if="closed.seal"
+        >, the journal’s seal then
+        <code
+          >{{ closed.seal.hash.slice(0, 16) }}<hint>{{ closed.seal.hash }}</hint></code
+        >, up to record {{ count(closed.seal.seq) }}</template
       >.
     </span>
     <div v-if="open" class="changes">

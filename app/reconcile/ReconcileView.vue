@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Hint from '../theme/Hint.vue';
 import { computed, onMounted, onUnmounted, shallowRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { CaseKind, Cause, ClickCause, Scope } from '#core/reconcile';
@@ -199,9 +200,13 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
 <template>
   <div v-if="network" class="view">
     <header>
-      <text-link aria-label="The month before" title="The month before ([)" @click="step(-1)"> ‹ </text-link>
+      <text-link aria-label="The month before" @click="step(-1)">
+        ‹<hint>The month before <v-hotkey keys="[" inline /></hint>
+      </text-link>
       <h1>{{ monthWords(month) }}</h1>
-      <text-link aria-label="The month after" title="The month after (])" @click="step(1)"> › </text-link>
+      <text-link aria-label="The month after" @click="step(1)">
+        ›<hint>The month after <v-hotkey keys="]" inline /></hint>
+      </text-link>
       <small-select
         :items="catalogue.networks.map(({ id, name }) => ({ value: id, title: name }))"
         :model-value="network.id"

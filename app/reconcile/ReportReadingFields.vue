@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Hint from '../theme/Hint.vue';
 import { computed } from 'vue';
 import type { DateOrder, ReportProfile, ReportRole } from '#core/catalogue';
 import { reportRoles, element } from '#core/catalogue';
@@ -104,9 +105,9 @@ const zones = computed(() =>
           :min="0"
           :model-value="opened.headerLine"
           aria-label="Heading on line"
-          title="0 where the file has no heading"
           @change="setHeading"
-      /></span>
+        /><hint>0 where the file has no heading</hint></span
+      >
       <span :class="{ asked: asks.includes('dates') }"
         >Dates
         <small-select

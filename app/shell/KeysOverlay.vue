@@ -10,8 +10,8 @@ const open = defineModel<boolean>({ required: true });
       <h2>Keys</h2>
       <small-table>
         <tbody>
-          <tr v-for="[keys, does] in keyTable" :key="keys">
-            <td class="mono">{{ keys }}</td>
+          <tr v-for="[keys, does] in keyTable" :key="does">
+            <td class="all"><v-hotkey v-for="one in keys" :key="one" :keys="one" /></td>
             <td>{{ does }}</td>
           </tr>
         </tbody>
@@ -30,6 +30,12 @@ const open = defineModel<boolean>({ required: true });
 }
 .keys .small-table {
   margin: 12px 0 18px;
+}
+.all {
+  white-space: nowrap;
+}
+.all > * + * {
+  margin-left: 5px;
 }
 .keys td {
   padding: 4px 18px 4px 0;

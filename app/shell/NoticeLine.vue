@@ -1,19 +1,34 @@
 <script setup lang="ts">
+import { computed, onMounted, ref } from 'vue';
 import { useNotice } from './notice.ts';
 
 const notice = useNotice();
-const act = () => {
-  const { action } = notice;
-  notice.shown = false;
-  action?.act();
-};
+/** The queue shows what is added to it; what was said before it was loaded is added once it is there. */
+const there = ref(false);
+onMounted(() => (there.value = true));
+const waiting = computed({
+  get: () => (there.value ? notice.queue : []),
+  set: (rest) => (notice.queue = rest),
+});
+const idOf = (item: object): string => ('id' in item ? String(item.id) : '');
 </script>
 
 <template>
-  <v-snackbar v-model="notice.shown" :timeout="8000" location="bottom" color="tape" class="notice">
-    {{ notice.text }}
-    <template v-if="notice.action" #actions>
-      <v-btn variant="text" @click="act">{{ notice.action.words }}</v-btn>
+  <v-snackbar-queue
+    v-model="waiting"
+    :timeout="8000"
+    location="bottom"
+    color="tape"
+    display-strategy="overflow"
+  >
+    <template #actions="{ item, props: dismiss }">
+      <v-btn
+        v-if="notice.actionOf(idOf(item))"
+        variant="text"
+        v-bind="dismiss"
+        @click="notice.actionOf(idOf(item))?.act()"
+        >{{ notice.actionOf(idOf(item))?.words }}</v-btn
+      >
     </template>
-  </v-snackbar>
+  </v-snackbar-queue>
 </template>

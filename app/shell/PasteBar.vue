@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Hint from '../theme/Hint.vue';
 import { computed, ref, useTemplateRef, watch } from 'vue';
 import { usePaste } from './paste.ts';
 import { hasMoreThanText, transferOf } from './transfer.ts';
@@ -104,13 +105,8 @@ const leave = () => {
         <span v-if="choice.parts?.length" class="parts mono">
           <template v-for="(part, n) in choice.parts" :key="n">
             <span v-if="part.stays">{{ part.raw }}</span>
-            <text-link
-              v-else
-              tabindex="-1"
-              :title="`Taken away. Press to keep ${part.name}.`"
-              @mousedown.prevent.stop="paste.keep(part.name)"
-            >
-              <s>{{ part.raw }}</s>
+            <text-link v-else tabindex="-1" @mousedown.prevent.stop="paste.keep(part.name)">
+              <s>{{ part.raw }}</s><hint>{{ `Taken away. Press to keep ${part.name}.` }}</hint>
             </text-link>
           </template>
         </span>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Hint from '../theme/Hint.vue';
 import { computed } from 'vue';
 import { useCatalogue } from '../data/catalogue.ts';
 import { useSeals } from '../data/seals.ts';
@@ -62,8 +63,9 @@ const to = computed(() =>
 </script>
 
 <template>
-  <router-link class="state" :class="state.tone" :to="to" :title="state.detail">
-    <span class="dot" aria-hidden="true" /><span role="status">{{ state.words }}</span>
+  <router-link class="state" :class="state.tone" :to="to">
+    <span class="dot" aria-hidden="true" /><span role="status">{{ state.words }}</span
+    ><hint>{{ state.detail }}</hint>
   </router-link>
 </template>
 

@@ -46,7 +46,7 @@ const keysAsked = ref(false);
 const noticed = ref(false);
 watch(overlay, () => (keysAsked.value = true));
 watch(
-  () => notice.shown,
+  () => notice.queue.length,
   () => (noticed.value = true),
 );
 const dark = computed(() => theme.global.name.value === 'dark');
@@ -67,9 +67,9 @@ const turn = () => {
       <paste-bar v-if="!narrow" />
       <div class="right">
         <server-state />
-        <span v-if="!narrow" class="quiet currency" title="Your currency, set in Setup">{{
-          catalogue.settings.currency
-        }}</span>
+        <span v-if="!narrow" class="quiet currency"
+          >{{ catalogue.settings.currency }}<hint>Your currency, set in Setup</hint></span
+        >
         <text-link class="icon" aria-label="All keys" @click="overlay = true">
           <v-icon :icon="mdiKeyboardOutline" size="19" />
           <hint>All keys <v-hotkey keys="?" inline /></hint>

@@ -6,20 +6,21 @@ import { hasMoreThanText, transferOf } from './transfer.ts';
 import { views } from './views.ts';
 
 /** Every key and what it does, for the overlay. */
-export const keyTable = [
-  ['/', 'Paste bar'],
-  [`1 to ${views.length}`, views.map((view) => view.label).join(', ')],
-  ['Ctrl V', 'Paste anywhere: goes to the paste bar'],
-  ['↑ ↓', 'Move in a list'],
-  ['Enter', 'From the list to the route; edit the section in focus'],
-  ['e s d h m', 'In the route: edit entry, split, destination, hop, marks'],
-  ['Esc', 'Back'],
-  ['Ctrl C', 'Copy the short link, in the list and in the route'],
-  ['Ctrl Enter', 'Test the link, not counted; in a form, save'],
-  ['Ctrl Z', 'Undo the last edit, also before a reload'],
-  ['Ctrl Shift Z', 'Do again what was undone; Ctrl Y too'],
-  ['?', 'All keys'],
-] as const;
+export const keyTable: readonly (readonly [keys: readonly string[], does: string])[] = [
+  [['slash'], 'Paste bar'],
+  [views.map((_, i) => String(i + 1)), views.map((view) => view.label).join(', ')],
+  [['ctrl+v'], 'Paste anywhere: goes to the paste bar'],
+  [['up', 'down'], 'Move in a list'],
+  [['enter'], 'From the list to the route; edit the section in focus'],
+  [['e', 's', 'd', 'h', 'm'], 'In the route: edit entry, split, destination, hop, marks'],
+  [['esc'], 'Back'],
+  [['ctrl+c'], 'Copy the short link, in the list and in the route'],
+  [['ctrl+enter'], 'Test the link, not counted; in a form, save'],
+  [['ctrl+z'], 'Undo the last edit, also before a reload'],
+  [['ctrl+shift+z', 'ctrl+y'], 'Do again what was undone'],
+  [['[', ']'], 'In Reconcile: the month before, the month after'],
+  [['?'], 'All keys'],
+];
 
 /** True while keys belong to a field. */
 export const isTyping = (target: EventTarget | null): boolean =>

@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia';
-import { ref, shallowRef } from 'vue';
+import { ref } from 'vue';
 import { useCatalogue } from '../data/catalogue.ts';
 
 /** What can be done about what a notice says. */
@@ -8,17 +8,28 @@ interface NoticeAction {
   readonly act: () => void;
 }
 
-/** The one line that tells what was just done, with the way back where there is one. */
+/** A line as the queue of notices shows it. */
+interface Notice {
+  readonly id: string;
+  readonly text: string;
+}
+
+/** Lines that tell what was just done, each with the way back where there is one; the newest takes the place of the one before. */
 export const useNotice = defineStore('notice', () => {
-  const text = ref('');
-  const action = shallowRef<NoticeAction | undefined>();
-  const shown = ref(false);
+  /** What is said and not shown yet; who shows it takes it out. */
+  const queue = ref<Notice[]>([]);
+  const actions = new Map<string, NoticeAction>();
+  let said = 0;
 
   const say = (words: string, does?: NoticeAction): void => {
-    text.value = words;
-    action.value = does;
-    shown.value = true;
+    const id = `notice-${++said}`;
+    // Only the newest is on the screen, so only its action can be pressed.
+    actions.clear();
+    if (does) actions.set(id, does);
+    queue.value = [...queue.value, { id, text: words }];
   };
+  /** What can be done about a line, while it is the newest. */
+  const actionOf = (id: string): NoticeAction | undefined => actions.get(id);
   const catalogue = useCatalogue();
   /** Undoes the last step, or the one of an ID, and says so. */
   const undo = async (step?: string): Promise<void> => {
@@ -56,5 +67,5 @@ export const useNotice = defineStore('notice', () => {
       say(`The browser does not let pages copy here. Copy it by hand: ${what}`);
     }
   };
-  return { action, copy, did, redo, say, shown, text, undo };
+  return { actionOf, copy, did, queue, redo, say, undo };
 });

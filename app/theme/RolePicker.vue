@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Hint from './Hint.vue';
 import type { Role } from '#core/catalogue';
 import { roles } from '#core/catalogue';
 import { roleWords } from './roleWords.ts';
@@ -16,15 +17,17 @@ const items = roles.map((value) => ({ value, title: roleWords[value] }));
 </script>
 
 <template>
-  <small-select
-    :class="{ open }"
-    :items="items"
-    :model-value="open ? null : role"
-    placeholder="not known"
-    :title="reason"
-    :aria-label="`What ${name} is for`"
-    @update:model-value="emit('choose', $event)"
-  />
+  <span>
+    <small-select
+      :class="{ open }"
+      :items="items"
+      :model-value="open ? null : role"
+      placeholder="not known"
+      :aria-label="`What ${name} is for`"
+      @update:model-value="emit('choose', $event)"
+    />
+    <hint>{{ reason }}</hint>
+  </span>
 </template>
 
 <style scoped>

@@ -49,6 +49,7 @@ export const vuetify = createVuetify({
     VChip: { variant: 'outlined', label: true, size: 'small', class: 'leaf-chip' },
     VCheckboxBtn: { color: 'primary' },
     VCheckbox: { density: 'compact', hideDetails: 'auto', color: 'primary' },
+    VHotkey: { variant: 'outlined', displayMode: 'text' },
     VTooltip: { openDelay: 400 },
     VBottomNavigation: { VBtn: { class: '', ripple: false } },
     VList: { VListItem: { ripple: false } },
