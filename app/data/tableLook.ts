@@ -10,9 +10,18 @@ export interface Column<Row> extends Partial<Order<Row>> {
   readonly title: string;
   /** What it shows, where the title does not say it all. */
   readonly hint?: string;
+  readonly number?: boolean;
   /** Sorted by it for the first time, the largest come first. */
   readonly downFirst?: boolean;
 }
+
+/** A column of amounts, each compared with those of its currency only; sorted by it, the largest come first. */
+export const amountColumn = <Row>(
+  name: string,
+  title: string,
+  amount: (row: Row) => number | undefined,
+  currency: (row: Row) => string,
+): Column<Row> => ({ name, title, number: true, downFirst: true, key: amount, band: currency });
 
 type Sort = NonNullable<TableLook['sort']>;
 

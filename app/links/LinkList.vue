@@ -31,7 +31,7 @@ const facts = useLinkFacts();
 const { copy, test } = useLinkActions();
 const scroller = useTemplateRef('scroller');
 const rowHeight = 49;
-const slugWidth = 170;
+const slugWidth = 176;
 
 const rows = useVirtualizer(
   computed(() => ({

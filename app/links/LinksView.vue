@@ -71,7 +71,12 @@ const clear = () => set({ words: '', domain: '', program: '', group: '', tag: ''
 <template>
   <div class="view" :class="{ 'has-pane': paned }">
     <section class="left" aria-label="Links">
-      <div v-if="!catalogue.loaded" class="loading" aria-busy="true" aria-label="Loading" />
+      <v-skeleton-loader
+        v-if="!catalogue.loaded"
+        class="loading"
+        type="list-item-two-line@12"
+        aria-label="Loading"
+      />
       <empty-links v-else-if="catalogue.links.length === 0" />
       <template v-else>
         <header>
@@ -160,9 +165,9 @@ const clear = () => set({ words: '', domain: '', program: '', group: '', tag: ''
 /* Rows in their places, before there is anything in them. */
 .loading {
   flex: 1;
-  margin: 84px 20px 0;
-  background: repeating-linear-gradient(var(--sunk) 0 22px, transparent 22px 49px);
-  opacity: 0.6;
+  align-content: start;
+  margin-top: 88px;
+  background: none;
 }
 .right {
   width: 408px;

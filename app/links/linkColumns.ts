@@ -15,7 +15,6 @@ interface Cell {
 export interface LinkColumn extends Column<Link> {
   /** Pixels. */
   readonly width: number;
-  readonly number?: boolean;
   /** What it shows; where it is left out, the list draws the cell itself. */
   readonly cell?: (link: Link) => Cell;
   /** What the menu of columns calls it, where its heading is short. */
@@ -66,13 +65,13 @@ export const useLinkColumns = (): readonly LinkColumn[] => {
   const byCurrency = 'Of several currencies yours comes first; what is in two is not compared.';
 
   return [
-    { name: 'goes', title: 'Goes to', width: 120, key: facts.goesTo },
+    { name: 'goes', title: 'Goes to', width: 128, key: facts.goesTo },
     { name: 'hop', title: 'Hop', width: 104, number: true, key: facts.hop },
     {
       name: 'days',
       title: '14 days',
       hint: 'Visitors day by day; sorted by their sum',
-      width: 72,
+      width: 68,
       number: true,
       downFirst: true,
       key: (link) => facts.figures(link)?.days.reduce((sum, n) => sum + n, 0) ?? 0,
@@ -103,7 +102,7 @@ export const useLinkColumns = (): readonly LinkColumn[] => {
       (link) => facts.figures(link)?.conversions ?? 0,
       {
         about: 'Conversions',
-        width: 66,
+        width: 62,
       },
     ),
     inState('pending'),
@@ -133,7 +132,7 @@ export const useLinkColumns = (): readonly LinkColumn[] => {
       name: 'epc',
       title: 'EPC',
       hint: `Earnings per counted click. ${byCurrency}`,
-      width: 96,
+      width: 90,
       number: true,
       downFirst: true,
       key: (link) => {

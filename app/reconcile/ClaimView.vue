@@ -1,10 +1,13 @@
 <script setup lang="ts">
+import SortHeadings from '../theme/SortHeadings.vue';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import type { ClaimAnswer, Decision } from '#core/catalogue';
 import type { ClaimEntry } from '#core/reconcile';
 import { claimedSums, readAnswers } from '#core/reconcile';
 import { useCatalogue } from '../data/catalogue.ts';
+import type { Column } from '../data/tableLook.ts';
+import { amountColumn, useTableLook } from '../data/tableLook.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import { saveFile } from '../data/saveFile.ts';
 import { useSeals } from '../data/seals.ts';
@@ -149,6 +152,34 @@ const stateWords = (entry: ClaimEntry): string => {
   if (entry.state === 'asked') return `asked on ${dayMonth(entry.case.decision?.at ?? 0)}`;
   return answerWords(entry);
 };
+const columns: readonly Column<ClaimEntry>[] = [
+  {
+    name: 'txn',
+    title: 'Transaction',
+    key: ({ line }) => line.txn || line.clicks?.day,
+  },
+  { name: 'why', title: 'Why', key: (entry) => caseWords[entry.case.kind][0] },
+  {
+    name: 'heard',
+    title: 'We heard',
+    key: ({ line }) => line.heardAmount ?? line.termsAmount ?? line.clicks?.ours,
+    band: ({ line }) => line.heardCurrency || line.termsCurrency,
+  },
+  {
+    name: 'reported',
+    title: 'They report',
+    key: ({ line }) => line.theirAmount ?? line.clicks?.theirs,
+    band: ({ line }) => line.theirCurrency,
+  },
+  amountColumn(
+    'claimed',
+    'Claimed',
+    ({ line }) => line.claimed ?? undefined,
+    ({ line }) => line.claimedCurrency,
+  ),
+  { name: 'answer', title: 'Their answer', key: (entry) => stateWords(entry) },
+];
+const look = useTableLook('claim', () => columns, []);
 const copyLetter = async () => {
   await navigator.clipboard.writeText(letter.value);
   notice.say('The letter is on the clipboard.');
@@ -202,18 +233,10 @@ const copyLetter = async () => {
         <v-btn class="quiet-button" @click="copyLetter">Copy letter</v-btn>
       </div>
       <v-table density="compact" class="rows">
-        <thead>
-          <tr>
-            <th scope="col">Transaction</th>
-            <th scope="col">Why</th>
-            <th scope="col">We heard</th>
-            <th scope="col">They report</th>
-            <th scope="col" class="number">Claimed</th>
-            <th scope="col">Their answer</th>
-            <th scope="col"><span class="visually-hidden">What to do</span></th>
-          </tr>
-        </thead>
-        <tbody v-for="entry in rows" :key="entry.case.id">
+        <sort-headings :columns="columns" :way-of="look.wayOf" @sort="look.sortBy">
+          <th scope="col"><span class="visually-hidden">What to do</span></th>
+        </sort-headings>
+        <tbody v-for="entry in look.sorted(rows)" :key="entry.case.id">
           <tr>
             <td>
               <span class="mono">{{ entry.line.txn || entry.line.clicks?.day || 'none' }}</span><small

@@ -1,4 +1,7 @@
 <script setup lang="ts">
+import type { Column } from '../data/tableLook.ts';
+import { amountColumn, useTableLook } from '../data/tableLook.ts';
+import SortHeadings from '../theme/SortHeadings.vue';
 import Hint from '../theme/Hint.vue';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { ClosedMonth } from '#core/catalogue';
@@ -101,6 +104,24 @@ const arrived = computed(() => {
   for (const one of list) months.set(one.month, [...(months.get(one.month) ?? []), one]);
   return [...months];
 });
+const columns: readonly Column<(typeof since.value)[number]>[] = [
+  { name: 'txn', title: 'Conversion', key: ({ txn }) => txn || undefined },
+  { name: 'now', title: 'What happened', key: ({ now }) => happened[now] },
+  amountColumn(
+    'change',
+    'Worth',
+    ({ change }) => change,
+    ({ currency }) => currency,
+  ),
+  amountColumn(
+    'approved',
+    'Approved',
+    ({ approved }) => approved,
+    ({ currency }) => currency,
+  ),
+  { name: 'arrived', title: 'Counts in', key: ({ arrived: month }) => month },
+];
+const look = useTableLook('changes', () => columns, []);
 const happened: Readonly<Record<Adjustment['now'], string>> = {
   here: 'came or was changed',
   elsewhere: 'is of another month now',
@@ -159,17 +180,9 @@ const happened: Readonly<Record<Adjustment['now'], string>> = {
         </tbody>
       </v-table>
       <v-table v-if="since.length > 0" density="compact">
-        <thead>
-          <tr>
-            <th scope="col">Conversion</th>
-            <th scope="col">What happened</th>
-            <th scope="col" class="number">Worth</th>
-            <th scope="col" class="number">Approved</th>
-            <th scope="col">Counts in</th>
-          </tr>
-        </thead>
+        <sort-headings :columns="columns" :way-of="look.wayOf" @sort="look.sortBy" />
         <tbody>
-          <tr v-for="(one, i) in since" :key="i">
+          <tr v-for="(one, i) in look.sorted(since)" :key="i">
             <td class="mono">{{ one.txn || (one.now === 'gone' ? one.keys[0] : 'without transaction') }}</td>
             <td>{{ happened[one.now] }}</td>
             <td class="number">{{ signedMoney(one.change, one.currency) }}</td>

@@ -1,8 +1,11 @@
 <script setup lang="ts">
+import SortHeadings from '../theme/SortHeadings.vue';
 import { computed, shallowRef, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import type { Owed, Owing } from '#core/reconcile';
 import { useCatalogue } from '../data/catalogue.ts';
+import type { Column } from '../data/tableLook.ts';
+import { amountColumn, useTableLook } from '../data/tableLook.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import { count, money } from '../theme/formats.ts';
 import BankFile from './payments/BankFile.vue';
@@ -57,6 +60,19 @@ const totals = computed(() => {
   });
 });
 const deducts = computed(() => owing.value.months.some((one) => one.deducted !== 0));
+const columns = computed((): readonly Column<Owed>[] => {
+  const money = (name: string, title: string, key: (one: Owed) => number) =>
+    amountColumn(name, title, key, ({ currency }) => currency);
+  return [
+    { name: 'month', title: 'Month', downFirst: true, key: ({ month }) => month },
+    money('approved', 'Approved', ({ minor }) => minor),
+    money('paid', 'Paid', ({ paid }) => paid),
+    ...(deducts.value ? [money('deducted', 'Taken back', ({ deducted }) => deducted)] : []),
+    money('owed', 'Owed', ({ owed }) => owed),
+    { name: 'due', title: 'Due', key: ({ due }) => due },
+  ];
+});
+const look = useTableLook('payments', () => columns.value, []);
 const closed = computed(
   () =>
     new Set(
@@ -90,18 +106,9 @@ const dueWords = (one: Owed): string => {
     <payment-terms :key="network.id" :network="network" />
     <div class="both">
       <v-table density="compact" class="months">
-        <thead>
-          <tr>
-            <th scope="col">Month</th>
-            <th scope="col" class="number">Approved</th>
-            <th scope="col" class="number">Paid</th>
-            <th v-if="deducts" scope="col" class="number">Taken back</th>
-            <th scope="col" class="number">Owed</th>
-            <th scope="col">Due</th>
-          </tr>
-        </thead>
+        <sort-headings :columns="columns" :way-of="look.wayOf" @sort="look.sortBy" />
         <tbody>
-          <tr v-for="one in [...owing.months].reverse()" :key="one.month + one.currency">
+          <tr v-for="one in look.sorted(owing.months.toReversed())" :key="one.month + one.currency">
             <td>
               {{ monthWords(one.month) }}<small v-if="closed.has(one.month)" class="quiet">closed</small>
             </td>

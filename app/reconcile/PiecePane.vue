@@ -1,8 +1,12 @@
 <script setup lang="ts">
+import SortHeadings from '../theme/SortHeadings.vue';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { Cause, ClickCause, Scope } from '#core/reconcile';
 import type { LedgerLine, Visit } from '#core/queries';
+import type { OrderKey } from '#core/values';
 import { journalWorker, useJournal } from '../data/journal.ts';
+import type { Column } from '../data/tableLook.ts';
+import { useTableLook } from '../data/tableLook.ts';
 import { count, moment } from '../theme/formats.ts';
 import ConversionTable from './ConversionTable.vue';
 import { useLedgerLook } from './ledgerLook.ts';
@@ -41,6 +45,19 @@ const aboutWords = computed(() =>
     : `Of the commission in ${props.about}.`,
 );
 const slug = useLinkName();
+/** Sorted only where all are here: the first 300 by name would not be the first of all. */
+const columns = computed((): readonly Column<Visit>[] => {
+  const column = (name: string, title: string, key: (visit: Visit) => OrderKey): Column<Visit> =>
+    visits.value.length < most ? { name, title, key } : { name, title };
+  return [
+    column('at', 'At', ({ hop }) => hop.at),
+    column('link', 'Link', ({ hop }) => slug(hop.link)),
+    column('country', 'Country', ({ hop }) => hop.country || undefined),
+    column('device', 'Device', ({ hop }) => hop.device),
+    column('ua', 'User agent', ({ hop }) => hop.ua || undefined),
+  ];
+});
+const look = useTableLook('visits', () => columns.value, []);
 </script>
 
 <template>
@@ -62,8 +79,9 @@ const slug = useLinkName();
     </p>
     <conversion-table v-if="lines.length > 0" :lines="lines" :way-of="wayOf" @sort="sortBy" />
     <small-table v-if="visits.length > 0">
+      <sort-headings :columns="columns" :way-of="look.wayOf" @sort="look.sortBy" />
       <tbody>
-        <tr v-for="{ hop } in visits" :key="hop.seq">
+        <tr v-for="{ hop } in look.sorted(visits)" :key="hop.seq">
           <td>{{ moment(hop.at) }}</td>
           <td class="mono">{{ slug(hop.link) }}{{ hop.source === '' ? '' : `~${hop.source}` }}</td>
           <td>{{ hop.country }}</td>

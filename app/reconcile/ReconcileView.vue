@@ -255,7 +255,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
       :total="total"
       @open="open"
     />
-    <div v-else class="loading" aria-busy="true" aria-label="Loading" />
+    <v-skeleton-loader v-else class="loading" type="list-item-two-line@3" aria-label="Loading" />
     <overdue-line v-if="!journal.arriving" />
     <month-line
       v-if="!journal.arriving"
@@ -335,10 +335,9 @@ header .text-link {
   padding: 16px 18px;
 }
 .loading {
-  height: 190px;
+  min-height: 300px;
   margin: 0 20px;
-  background: repeating-linear-gradient(var(--sunk) 0 34px, transparent 34px 62px);
-  opacity: 0.6;
+  background: none;
 }
 .empty {
   max-width: 560px;

@@ -25,7 +25,7 @@ watch(
     <p v-if="records.length === 0" class="quiet">
       Wrong keys, refused postbacks, files that were saved and what was erased stand here. Nothing yet.
     </p>
-    <v-table v-else density="compact">
+    <v-table v-else density="compact" aria-label="Newest first">
       <tbody>
         <tr v-for="record in all ? records : records.slice(0, few)" :key="record.seq">
           <td class="when">{{ moment(record.until) }}</td>

@@ -1,7 +1,10 @@
 <script setup lang="ts">
+import SortHeadings from '../../theme/SortHeadings.vue';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { EarnedByTag, EarnedSum } from '#core/queries';
 import { journalWorker, useJournal } from '../../data/journal.ts';
+import type { Column } from '../../data/tableLook.ts';
+import { amountColumn, useTableLook } from '../../data/tableLook.ts';
 import { money } from '../../theme/formats.ts';
 import Arriving from '../Arriving.vue';
 import { monthWords } from '../words.ts';
@@ -44,6 +47,34 @@ const site = computed(() => {
   }
   return [...found.values()];
 });
+const rows = computed(() =>
+  earned.value.flatMap(({ tag, owner, sums }) =>
+    sums.map((sum) => ({
+      ...sum,
+      tag,
+      who: tag === '' ? 'no click found' : owner || 'not registered',
+    })),
+  ),
+);
+type Row = (typeof rows.value)[number];
+const columns: readonly Column<Row>[] = [
+  { name: 'tag', title: 'Tag', key: ({ tag }) => tag || undefined },
+  { name: 'who', title: 'Who', key: ({ who }) => who },
+  { name: 'sales', title: 'Sales', number: true, downFirst: true, key: ({ sales }) => sales },
+  amountColumn(
+    'ours',
+    'We heard',
+    ({ ours }) => ours,
+    ({ currency }) => currency,
+  ),
+  amountColumn(
+    'theirs',
+    'They report',
+    ({ theirs }) => theirs,
+    ({ currency }) => currency,
+  ),
+];
+const look = useTableLook('earned', () => columns, []);
 </script>
 
 <template>
@@ -59,22 +90,14 @@ const site = computed(() => {
     </h2>
     <arriving v-if="journal.arriving" />
     <v-table v-else density="compact">
-      <thead>
-        <tr>
-          <th scope="col">Tag</th>
-          <th scope="col">Who</th>
-          <th scope="col" class="number">Sales</th>
-          <th scope="col" class="number">We heard</th>
-          <th scope="col" class="number">They report</th>
-        </tr>
-      </thead>
-      <tbody v-for="one in earned" :key="one.tag">
-        <tr v-for="sum in one.sums" :key="sum.currency">
+      <sort-headings :columns="columns" :way-of="look.wayOf" @sort="look.sortBy" />
+      <tbody>
+        <tr v-for="one in look.sorted(rows)" :key="`${one.tag} ${one.currency}`">
           <td class="mono">{{ one.tag || '—' }}</td>
-          <td>{{ one.tag === '' ? 'no click found' : one.owner || 'not registered' }}</td>
-          <td class="number">{{ sum.sales }}</td>
-          <td class="number ours">{{ money(sum.ours, sum.currency) }}</td>
-          <td class="number theirs">{{ money(sum.theirs, sum.currency) }}</td>
+          <td>{{ one.who }}</td>
+          <td class="number">{{ one.sales }}</td>
+          <td class="number ours">{{ money(one.ours, one.currency) }}</td>
+          <td class="number theirs">{{ money(one.theirs, one.currency) }}</td>
         </tr>
       </tbody>
       <tfoot>
