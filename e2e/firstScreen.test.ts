@@ -93,7 +93,11 @@ describe('the first screen', () => {
     await page.getByText('No conversion in 30 days.').waitFor();
     expect(await page.getByText('still arriving').count()).toBe(0);
     expect(await tape.innerText()).toBe('quiet so far');
-    expect(await rowOf(page, 'saturn-kit')).toMatchObject({ Visitors: '0', 'Conv.': '0', EPC: '—\nno visitors' });
+    expect(await rowOf(page, 'saturn-kit')).toMatchObject({
+      Visitors: '0',
+      'Conv.': '0',
+      EPC: '—\nno visitors',
+    });
     await slow.context.close();
   });
 });

@@ -87,6 +87,11 @@ const move = async (by: number) => {
   await reveal(index);
   await focusRow(next.id);
 };
+/** What is sorted anew is read from its top. */
+const sortBy = (column: string) => {
+  emit('sort', column);
+  scroller.value?.scrollTo({ top: 0 });
+};
 const pick = (id: string) => {
   if (!picked.value) return;
   const next = new Set(picked.value);
@@ -137,7 +142,7 @@ defineExpose({
                 class="slug-heading"
                 sortable
                 :sorted="wayOf('link')"
-                @sort="emit('sort', 'link')"
+                @sort="sortBy('link')"
               />
               <sort-heading
                 v-for="column in columns"
@@ -149,7 +154,7 @@ defineExpose({
                 :style="{ width: `${column.width}px` }"
                 sortable
                 :sorted="wayOf(column.name)"
-                @sort="emit('sort', column.name)"
+                @sort="sortBy(column.name)"
               />
             </tr>
           </thead>
@@ -230,6 +235,8 @@ defineExpose({
 .scroll {
   flex: 1;
   overflow: auto;
+  /* Rows that change places are not to take the list along. */
+  overflow-anchor: none;
 }
 .space,
 tbody tr.space {
