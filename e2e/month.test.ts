@@ -96,7 +96,7 @@ describe('from four awkward networks to a closed month', () => {
       await expect.poll(waiting, { timeout: 10_000 }).toBeLessThan(left);
     }
     await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
-    await tabTo('main header .actions button:last-child, header .actions button:last-child');
+    await tabTo('main header .actions > span:last-child button');
     expect(await page.evaluate(() => document.activeElement?.textContent?.trim())).toBe('Close month');
     await page.keyboard.press('Enter');
     await page.getByText('Nothing changed since.').waitFor();

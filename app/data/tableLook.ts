@@ -1,4 +1,4 @@
-import { computed } from 'vue';
+import { computed, shallowRef } from 'vue';
 import type { TableLook } from '#core/catalogue';
 import type { Order } from '#core/values';
 import { inOrder } from '#core/values';
@@ -36,17 +36,22 @@ export const useTableLook = <Row>(
   usual: readonly string[],
 ) => {
   const catalogue = useCatalogue();
-  const look = computed((): TableLook => catalogue.settings.tables?.[name] ?? {});
-  const keep = (more: TableLook): void =>
-    void catalogue.note('settings', {
+  /** What was just chosen, until it is kept: the next press builds on it. */
+  const chosenNow = shallowRef<TableLook | undefined>();
+  const look = computed((): TableLook => chosenNow.value ?? catalogue.settings.tables?.[name] ?? {});
+  const keep = async (next: TableLook): Promise<void> => {
+    chosenNow.value = next;
+    await catalogue.note('settings', {
       ...catalogue.settings,
-      tables: { ...catalogue.settings.tables, [name]: more },
+      tables: { ...catalogue.settings.tables, [name]: next },
     });
+    if (chosenNow.value === next) chosenNow.value = undefined;
+  };
 
   const chosen = computed(() => new Set(look.value.columns ?? usual));
   const isUsual = computed(() => look.value.columns === undefined);
   const toggle = (column: string): void =>
-    keep({
+    void keep({
       ...look.value,
       columns: columns()
         .map((each) => each.name)
@@ -57,9 +62,9 @@ export const useTableLook = <Row>(
   const sortBy = (by: string): void => {
     const downFirst = columns().find(({ name: each }) => each === by)?.downFirst ?? false; // most begin with the smallest
     const { sort: before, ...rest } = look.value;
-    if (before?.by !== by) keep({ ...rest, sort: { by, down: downFirst } });
-    else if (before.down === downFirst) keep({ ...rest, sort: { by, down: !downFirst } });
-    else keep(rest);
+    if (before?.by !== by) void keep({ ...rest, sort: { by, down: downFirst } });
+    else if (before.down === downFirst) void keep({ ...rest, sort: { by, down: !downFirst } });
+    else void keep(rest);
   };
   const sorted = (rows: readonly Row[]): readonly Row[] => {
     const column = columns().find((each) => each.name === sort.value?.by);

@@ -44,10 +44,18 @@ const rows = useVirtualizer(
     scrollPaddingStart: 28,
   })),
 );
+/** The columns with their classes, which are the same in every row. */
+const drawn = computed(() =>
+  props.columns.map((column) => ({ column, looks: `${column.name}${column.number ? ' number' : ''}` })),
+);
 const seen = computed(() =>
   rows.value.getVirtualItems().flatMap(({ index }) => {
     const link = props.links[index];
-    return link ? [{ index, link, where: facts.where(link), opening: facts.opening(link) }] : [];
+    if (!link) return [];
+    const cells = drawn.value.map(({ column, looks }) => ({ column, looks, cell: column.cell?.(link) }));
+    return [
+      { index, link, cells, mark: facts.mark(link), where: facts.where(link), opening: facts.opening(link) },
+    ];
   }),
 );
 const above = computed(() => (seen.value[0]?.index ?? 0) * rowHeight);
@@ -163,7 +171,7 @@ defineExpose({
               <td :height="above" />
             </tr>
             <tr
-              v-for="{ link, where, opening, index } in seen"
+              v-for="{ link, cells, mark, where, opening, index } in seen"
               :key="link.id"
               :data-link="link.id"
               :class="{ chosen: link.id === chosen }"
@@ -198,27 +206,23 @@ defineExpose({
                   </div>
                 </div>
               </td>
-              <td
-                v-for="column in columns"
-                :key="column.name"
-                :class="[column.name, { number: column.number }]"
-              >
+              <td v-for="{ column, looks, cell } in cells" :key="column.name" :class="looks">
                 <template v-if="column.name === 'goes'">
                   <div class="cut">{{ facts.goesTo(link) }}</div>
                   <div class="quiet small">{{ facts.network(link) ?? 'no network' }}</div>
                 </template>
                 <template v-else-if="column.name === 'hop'">
                   <span class="tile">{{ facts.hop(link) }}</span>
-                  <span v-if="facts.mark(link)" class="tile outlined">{{ facts.mark(link) }}</span>
+                  <span v-if="mark" class="tile outlined">{{ mark }}</span>
                 </template>
                 <sparkline
                   v-else-if="column.name === 'days' && !journal.arriving"
                   :days="facts.figures(link)?.days ?? noDays"
                 />
-                <template v-else-if="column.cell">
-                  <div class="cut">{{ column.cell(link).text }}</div>
-                  <div v-if="column.cell(link).under" class="quiet small">{{ column.cell(link).under }}</div>
-                </template>
+                <template v-else-if="cell"
+                  >{{ cell.text }}
+                  <div v-if="cell.under" class="quiet small">{{ cell.under }}</div></template
+                >
               </td>
             </tr>
             <tr v-if="below > 0" aria-hidden="true" class="space">
@@ -292,6 +296,9 @@ tbody tr:focus-visible {
 }
 td {
   padding: 0 6px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 td:last-child,
 th:last-child {
@@ -324,8 +331,11 @@ th:last-child {
   color: var(--copper);
   font-weight: 600;
 }
-.epc .cut {
+.epc {
   font-weight: 600;
+}
+.epc .small {
+  font-weight: 400;
 }
 tr:hover td {
   background: var(--sunk);

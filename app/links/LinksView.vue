@@ -7,6 +7,7 @@ import { figureDays, useJournal } from '../data/journal.ts';
 import type { Column } from '../data/tableLook.ts';
 import { useTableLook } from '../data/tableLook.ts';
 import { usePaste } from '../shell/paste.ts';
+import { count } from '../theme/formats.ts';
 import ColumnMenu from '../theme/ColumnMenu.vue';
 import { useLinkColumns, usualColumns } from './linkColumns.ts';
 import LinkList from './LinkList.vue';
@@ -82,7 +83,10 @@ const clear = () => set({ words: '', domain: '', program: '', group: '', tag: ''
         <header>
           <h1>Links</h1>
           <span class="quiet"
-            >{{ active ? `${shown.length} of ${catalogue.links.length}` : catalogue.links.length
+            >{{
+              active
+                ? `${count(shown.length)} of ${count(catalogue.links.length)}`
+                : count(catalogue.links.length)
             }}<span class="days"
               >, last {{ figureDays }} days<template v-if="journal.arriving">, still arriving</template></span
             ></span

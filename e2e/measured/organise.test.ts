@@ -111,7 +111,7 @@ describe('ten thousand links', () => {
     await page.locator('table.list').waitFor();
     await page.waitForTimeout(500);
     const scroller = page.locator('.scroll').first();
-    const scrolled = await best(250, async () => {
+    const scrolled = await best(50, async () => {
       await tasks();
       // As fast as a hard push of the wheel: 20,000 pixels a second.
       for (let i = 0; i < 60; i++) {
@@ -136,21 +136,25 @@ describe('ten thousand links', () => {
       ),
     );
     await page.getByLabel('Words').fill('');
-    await page.getByText('10,001').first().waitFor();
-    /** Presses a heading, and says how long it takes until another link is the first. */
+    await page
+      .getByText(/^10,?001/)
+      .first()
+      .waitFor();
+    /** Presses a heading, and says how long it takes until the rows are drawn in their new order. */
     const sort = (heading: string) =>
       best(300, () =>
         page.locator('table.list thead').evaluate(async (head, name) => {
-          const link = () => document.querySelector('tr[data-link]')?.getAttribute('data-link');
-          const before = link();
+          const cell = [...head.querySelectorAll('th')].find((one) => one.textContent.trim() === name);
+          const way = () => cell?.getAttribute('aria-sort');
+          const before = way();
           const start = performance.now();
-          const button = [...head.querySelectorAll('button')].find((one) => one.textContent.includes(name));
-          button?.click();
-          while (link() === before) await new Promise((resolve) => setTimeout(resolve, 0));
+          cell?.querySelector('button')?.click();
+          while (way() === before) await new Promise((resolve) => setTimeout(resolve, 0));
+          await new Promise(requestAnimationFrame);
           return performance.now() - start;
         }, heading),
       );
-    // Words are slower to compare than numbers; each row is made by its own link, so most figures are equal.
+    // Words are slower to compare than numbers.
     const sorted = Math.max(await sort('Link'), await sort('Goes to'));
     await page.getByRole('button', { name: 'Columns' }).click();
     const boxes = page.getByRole('menuitemcheckbox', { checked: false });
@@ -159,7 +163,7 @@ describe('ten thousand links', () => {
     await page.keyboard.press('Escape');
     await page.waitForTimeout(500);
     expect(await page.locator('table.list thead th').count()).toBe(20);
-    const wide = await best(250, async () => {
+    const wide = await best(50, async () => {
       await tasks();
       for (let i = 0; i < 60; i++) {
         await scroller.evaluate((element) => (element.scrollTop += 600));
@@ -183,7 +187,7 @@ describe('ten thousand links', () => {
 
     // Find and replace in those that are shown, previewed, and undone as one.
     await page.getByLabel('Words').fill('lamp-42');
-    await page.getByText('111 of 10001').waitFor();
+    await page.getByText(/111 of 10,?001/).waitFor();
     await page.getByRole('button', { name: 'Change many' }).click();
     await page.getByRole('button', { name: 'Pick all 111 shown' }).click();
     await page.getByLabel('Find', { exact: true }).fill('https://old.example/');
