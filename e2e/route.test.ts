@@ -112,6 +112,23 @@ describe('the way a link hops', () => {
       await page.keyboard.press('ControlOrMeta+z');
       await expect.poll(async () => (await hop('~newsletter')).status, { timeout: 15_000 }).toBe(status);
     }
+    // A page that waits, and a referrer that is hidden, are as near.
+    const other = async (title: string) => {
+      await page.getByRole('button', { name: 'another way' }).click();
+      await ways.getByRole('listitem').filter({ hasText: title }).click();
+    };
+    await other('A page of yours that waits 5 s');
+    await expect
+      .poll(async () => (await hop('~newsletter')).body, { timeout: 15_000 })
+      .toContain('content="5;url=');
+    await other('307 temporary');
+    await expect.poll(async () => (await hop('~newsletter')).status, { timeout: 15_000 }).toBe(307);
+    const policy = async () => (await hop('~newsletter')).headers['referrer-policy'];
+    expect(await policy()).toBe('strict-origin');
+    await other('Hide where the visitor came from');
+    await expect.poll(policy, { timeout: 15_000 }).toBe('no-referrer');
+    await other('Let the network learn the site again');
+    await expect.poll(policy, { timeout: 15_000 }).toBe('strict-origin');
     // By keys: the menu opens with Enter, arrows move in it, and Escape gives the focus back.
     await page.getByRole('button', { name: 'another way' }).press('Enter');
     await ways.waitFor();

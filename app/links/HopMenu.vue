@@ -18,24 +18,49 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ choose: [choices: HopChoices] }>();
 
+/** Seconds a page of one's own waits, where nothing is said of it. */
+const usualWait = 5;
+const waits = ({ page, wait }: HopChoices) => (page === 'refresh' || page === 'script') && wait.seconds > 0;
 const isSame = (one: HopChoices, other: HopChoices) =>
-  one.page === other.page && (one.page !== 'none' || one.status === other.status);
+  one.page === other.page &&
+  waits(one) === waits(other) &&
+  (one.page !== 'none' || one.status === other.status);
 const because = (what: Restriction['what']) => props.restrictions.find((one) => one.what === what)?.because;
 const forbidden = (page: HopChoices['page']) =>
   page === 'none' ? undefined : (because('page') ?? (page === 'frame' ? because('frame') : undefined));
-const items = computed(() =>
-  hopWays.map(({ title, choices }) => {
-    const next: HopChoices = { ...props.current, ...choices };
-    return {
-      title,
-      next,
-      why: forbidden(choices.page),
-      meaning: consequence(next, props.clicks, props.repeats),
-      isNow: isSame(next, props.current),
-      isUsual: isSame(next, props.usual),
-    };
-  }),
-);
+const itemOf = (title: string, next: HopChoices) => ({
+  title,
+  next,
+  why: forbidden(next.page),
+  meaning: consequence(next, props.clicks, props.repeats),
+  isNow: isSame(next, props.current),
+  isUsual: isSame(next, props.usual),
+});
+const items = computed(() => {
+  const { current } = props;
+  const waitFor = (seconds: number) => ({ wait: { ...current.wait, seconds } });
+  const seconds = current.wait.seconds || usualWait;
+  return [
+    ...hopWays.map(({ title, choices }) => itemOf(title, { ...current, ...waitFor(0), ...choices })),
+    itemOf(`A page of yours that waits ${seconds} s`, {
+      ...current,
+      ...waitFor(seconds),
+      page: current.page === 'script' ? 'script' : 'refresh',
+    }),
+  ];
+});
+/** What goes beside every way: whether the network learns the site the visitor came from. */
+const referrer = computed(() => {
+  const hides = !props.current.hideReferrer;
+  return {
+    title: hides ? 'Hide where the visitor came from' : 'Let the network learn the site again',
+    meaning: hides
+      ? 'The network learns neither the page nor the site.'
+      : 'The network learns the site, not the page.',
+    isUsual: props.usual.hideReferrer === hides,
+    next: { ...props.current, hideReferrer: hides },
+  };
+});
 </script>
 
 <template>
@@ -52,6 +77,13 @@ const items = computed(() =>
         <v-list-item-title>{{ item.title }}</v-list-item-title>
         <p>
           <strong v-if="item.isUsual">What {{ host }} does. </strong>{{ item.why ?? item.meaning }}
+        </p>
+      </v-list-item>
+      <v-divider />
+      <v-list-item @click="emit('choose', referrer.next)">
+        <v-list-item-title>{{ referrer.title }}</v-list-item-title>
+        <p>
+          <strong v-if="referrer.isUsual">What {{ host }} does. </strong>{{ referrer.meaning }}
         </p>
       </v-list-item>
     </v-list>
