@@ -6,6 +6,7 @@ import { useCatalogue } from '../data/catalogue.ts';
 import { figureDays, useJournal } from '../data/journal.ts';
 import type { Column } from '../data/tableLook.ts';
 import { useTableLook } from '../data/tableLook.ts';
+import { firstDrawn, listIsThere } from '../shell/firstDrawn.ts';
 import { usePaste } from '../shell/paste.ts';
 import { count } from '../theme/formats.ts';
 import ColumnMenu from '../theme/ColumnMenu.vue';
@@ -63,6 +64,14 @@ watch(
   },
   { flush: 'post' },
 );
+watch(
+  () => catalogue.loaded,
+  async (loaded) => {
+    await nextTick();
+    if (loaded) listIsThere();
+  },
+  { immediate: true, flush: 'post' },
+);
 const pickMany = () => (picked.value = picked.value ? undefined : new Set());
 const pickShown = () => (picked.value = new Set(shown.value.map((l) => l.id)));
 const pickedLinks = computed(() => shown.value.filter((l) => picked.value?.has(l.id)));
@@ -75,7 +84,7 @@ const clear = () => set({ words: '', domain: '', program: '', group: '', tag: ''
       <v-skeleton-loader
         v-if="!catalogue.loaded"
         class="loading"
-        type="list-item-two-line@12"
+        type="list-item-two-line@8"
         aria-label="Loading"
       />
       <empty-links v-else-if="catalogue.links.length === 0" />
@@ -98,9 +107,11 @@ const clear = () => set({ words: '', domain: '', program: '', group: '', tag: ''
             <v-btn class="quiet-button" @click="router.push({ name: 'import' })">Import, export</v-btn>
           </span>
         </header>
-        <list-filter>
-          <column-menu :columns="columns" :chosen="look.chosen.value" @toggle="look.toggle" />
-        </list-filter>
+        <div class="filters">
+          <list-filter v-if="firstDrawn">
+            <column-menu :columns="columns" :chosen="look.chosen.value" @toggle="look.toggle" />
+          </list-filter>
+        </div>
         <link-list
           v-if="shown.length > 0"
           ref="list"
@@ -162,6 +173,9 @@ const clear = () => set({ words: '', domain: '', program: '', group: '', tag: ''
   margin-left: auto;
   display: flex;
   gap: 8px;
+}
+.filters {
+  min-height: 38px;
 }
 .none {
   padding: 10px 20px;

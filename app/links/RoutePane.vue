@@ -8,6 +8,7 @@ import { newId } from '../data/random.ts';
 import type { Row } from '../sync/index.ts';
 import { useNotice } from '../shell/notice.ts';
 import { isTyping } from '../shell/keys.ts';
+import { firstDrawn } from '../shell/firstDrawn.ts';
 import { usePaste } from '../shell/paste.ts';
 import { shortUrl } from './address.ts';
 import ArchivedNote from './ArchivedNote.vue';
@@ -217,7 +218,8 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.section-edi
       @mend="catalogue.saveRecord('link', { ...link, destination: $event })"
       @marks="editing = 'marks'"
     />
-    <as-visitor v-show="!editing" :key="link.id" :link="link" :domain="domain" />
+    <as-visitor v-if="firstDrawn" v-show="!editing" :key="link.id" :link="link" :domain="domain" />
+    <div v-else class="visitor-place" />
   </div>
 </template>
 
@@ -277,6 +279,11 @@ header {
   padding: 8px 12px;
   background: var(--copper-soft);
   border-radius: var(--leaf-card);
+}
+.visitor-place {
+  flex: none;
+  height: 152px;
+  background: var(--sunk);
 }
 /* On a phone the whole route scrolls, not a part of it between two others. */
 @media (max-width: 760px) {
