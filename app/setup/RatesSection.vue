@@ -63,13 +63,14 @@ const remove = async (id: string) => {
     <form @submit.prevent="add">
       <span>1</span>
       <v-combobox
-        v-model="draft.from"
+        :model-value="draft.from"
         single-line
         class="small-field code"
         :items="others"
         maxlength="3"
         placeholder="USD"
         aria-label="Currency"
+        @update:model-value="draft.from = $event ?? ''"
       />
       <span>is</span>
       <small-field
