@@ -96,9 +96,12 @@ const move = async (by: number) => {
   await focusRow(next.id);
 };
 /** What is sorted anew is read from its top. */
+let sortedAnew = false;
 const sortBy = (column: string) => {
+  sortedAnew = true;
   emit('sort', column);
   scroller.value?.scrollTo({ top: 0 });
+  void nextTick(() => (sortedAnew = false));
 };
 const pick = (id: string) => {
   if (!picked.value) return;
@@ -118,7 +121,7 @@ const onKey = (event: KeyboardEvent, link: Link) => {
   event.preventDefault();
 };
 
-watch(at, (index) => void reveal(index), { flush: 'post' });
+watch(at, (index) => sortedAnew || void reveal(index), { flush: 'post' });
 // The list knows what it scrolls only once it is there.
 onMounted(async () => {
   await nextTick();

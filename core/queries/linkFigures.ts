@@ -72,12 +72,13 @@ export const figures = (data: Dataset, now: number, days: number): Map<string, L
   const from = now - days * day;
   const { columns } = data.journal;
   const { texts } = columns.dictionaries.link;
+  const { outcomes: classified } = data.classification;
   /** Requests of each link by outcome, and when its newest counted one came. */
   const byOutcome = new Float64Array(texts.length * outcomes.length);
   const newest = new Float64Array(texts.length);
   const byDay = new Float64Array(texts.length * stripDays);
   segmentsSince(columns, from, (segment, n) => {
-    const ofSegment = element(data.classification.outcomes[n]);
+    const ofSegment = element(classified[n]);
     for (let i = 0; i < segment.rows; i++) {
       const at = element(segment.at[i]);
       if (at < from) continue;
