@@ -20,7 +20,8 @@ void router.isReady().then(() => app.mount('#app'));
 const rest = import.meta.glob<object>([
   './data/derivedOwners.ts',
   './links/{Hop,Marks,Entry,Destination}Fields.vue',
-  './links/{HopMenu,SplitEditor,EmptyLinks,BulkPane,HistoryPane,JourneyPane,LinkMore}.vue',
+  './links/{ListFilter,AsVisitor,HopMenu,SplitEditor,EmptyLinks,BulkPane,HistoryPane,JourneyPane,LinkMore}.vue',
+  './theme/ColumnMenu.vue',
   './links/{Paste,Import,Trace}View.vue',
   './{programs,reconcile,setup,waiting}/*View.vue',
   './reconcile/{openFile,claim/claimFile}.ts',
@@ -28,7 +29,10 @@ const rest = import.meta.glob<object>([
   './shell/pasteTools.ts',
 ]);
 const fetchRest = async (): Promise<void> => {
-  await Promise.allSettled(Object.values(rest).map((load) => load()));
+  await Promise.allSettled([
+    ...Object.values(rest).map((load) => load()),
+    import('vuetify/components/VTooltip'),
+  ]);
   document.documentElement.setAttribute('data-whole', '');
   keepFiles();
 };

@@ -87,15 +87,28 @@ const taken = computed(() => answer.value?.why.find((reason) => reason.taken));
       </text-link>
     </header>
     <div class="chosen">
-      <small-field v-model="country" aria-label="Country" maxlength="2" class="mono country" />
-      <small-select v-model="device" :items="devices" aria-label="Device" />
-      <small-field v-model="language" aria-label="Language" class="mono language" />
-      <small-field v-model="source" aria-label="Source" class="mono grow" placeholder="source" />
+      <v-text-field
+        v-model="country"
+        single-line
+        aria-label="Country"
+        maxlength="2"
+        class="small-field mono country"
+      />
+      <v-select v-model="device" single-line class="small-field" :items="devices" aria-label="Device" />
+      <v-text-field v-model="language" single-line aria-label="Language" class="small-field mono language" />
+      <v-text-field
+        v-model="source"
+        single-line
+        aria-label="Source"
+        class="small-field mono grow"
+        placeholder="source"
+      />
       <span>
-        <small-field
+        <v-text-field
           v-model="time"
+          single-line
           :aria-label="`Day and time in ${zone}`"
-          class="time"
+          class="small-field time"
           type="datetime-local"
         />
         <hint>Day and time in {{ zone }}</hint>
@@ -134,12 +147,7 @@ const taken = computed(() => answer.value?.why.find((reason) => reason.taken));
 
 <style scoped>
 .visitor {
-  flex: none;
-  max-height: 45%;
-  overflow: auto;
   padding: 10px 18px 12px;
-  background: var(--sunk);
-  border-top: 1px solid var(--line);
 }
 header {
   display: flex;

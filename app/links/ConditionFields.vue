@@ -68,23 +68,26 @@ const setZone = (text: string) => {
     <div v-for="kind in set" :key="kind" class="line">
       <span class="name">{{ names[kind] }}</span>
       <hint v-if="kind === 'countries'">Two letters each, or one of {{ groups }}</hint>
-      <small-field
+      <v-text-field
         v-if="kind === 'countries'"
-        class="mono grow"
+        single-line
+        class="small-field mono grow"
         :aria-label="names[kind]"
         :model-value="when.countries?.join(', ')"
         @change="put({ countries: words(value($event).toUpperCase()) })"
       />
-      <small-field
+      <v-text-field
         v-else-if="kind === 'languages'"
-        class="mono grow"
+        single-line
+        class="small-field mono grow"
         :aria-label="names[kind]"
         :model-value="when.languages?.join(', ')"
         @change="put({ languages: words(value($event)) })"
       />
-      <small-field
+      <v-text-field
         v-else-if="kind === 'sources'"
-        class="mono grow"
+        single-line
+        class="small-field mono grow"
         :aria-label="names[kind]"
         :model-value="when.sources?.join(', ')"
         @change="put({ sources: words(value($event)) })"
@@ -98,8 +101,10 @@ const setZone = (text: string) => {
           @update:model-value="put({ devices: toggle(when.devices ?? [], device) })"
         />
       </span>
-      <small-select
+      <v-select
         v-else-if="kind === 'visitor'"
+        single-line
+        class="small-field"
         :aria-label="names[kind]"
         :items="visitorKinds"
         :model-value="when.visitor ?? null"
@@ -115,14 +120,18 @@ const setZone = (text: string) => {
         />
       </span>
       <span v-else-if="kind === 'hours'" class="picks">
-        <small-field
+        <v-text-field
+          single-line
+          class="small-field"
           type="time"
           aria-label="From"
           :model-value="when.hours?.from"
           @update:model-value="put({ hours: { from: $event, until: when.hours?.until ?? '' } })"
         />
         to
-        <small-field
+        <v-text-field
+          single-line
+          class="small-field"
           type="time"
           aria-label="Until"
           :model-value="when.hours?.until"
@@ -146,8 +155,9 @@ const setZone = (text: string) => {
     </div>
     <div v-if="timed" class="line">
       <span class="name">In the zone</span
-      ><small-field
-        class="mono grow"
+      ><v-text-field
+        single-line
+        class="small-field mono grow"
         aria-label="In the zone"
         :model-value="when.zone ?? ''"
         :placeholder="props.zone"
@@ -157,9 +167,10 @@ const setZone = (text: string) => {
     <p v-if="when.visitor" class="quiet">
       Known within one day only, unless the domain’s own cookie is switched on in Setup.
     </p>
-    <small-select
+    <v-select
       v-if="unset.length > 0"
-      class="adds"
+      single-line
+      class="small-field adds"
       :items="unset.map((kind) => ({ value: kind, title: names[kind] }))"
       :model-value="nothing"
       aria-label="Add a condition"

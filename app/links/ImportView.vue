@@ -216,7 +216,9 @@ const separators: Readonly<Record<string, string>> = {
             <tr>
               <th v-for="(title, i) in file.header" :key="i" scope="col">
                 {{ title }}<br />
-                <small-select
+                <v-select
+                  single-line
+                  class="small-field"
                   :items="linkFields"
                   :model-value="columns[i] ?? null"
                   :aria-label="`What ${title} holds`"

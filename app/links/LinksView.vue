@@ -9,14 +9,14 @@ import { useTableLook } from '../data/tableLook.ts';
 import { firstDrawn, listIsThere } from '../shell/firstDrawn.ts';
 import { usePaste } from '../shell/paste.ts';
 import { count } from '../theme/formats.ts';
-import ColumnMenu from '../theme/ColumnMenu.vue';
 import { useLinkColumns, usualColumns } from './linkColumns.ts';
 import LinkList from './LinkList.vue';
-import ListFilter from './ListFilter.vue';
 import { useListFilter } from './listFilter.ts';
 import RoutePane from './RoutePane.vue';
 
 const BulkPane = defineAsyncComponent(() => import('./BulkPane.vue'));
+const ColumnMenu = defineAsyncComponent(() => import('../theme/ColumnMenu.vue'));
+const ListFilter = defineAsyncComponent(() => import('./ListFilter.vue'));
 const EmptyLinks = defineAsyncComponent(() => import('./EmptyLinks.vue'));
 const HistoryPane = defineAsyncComponent(() => import('./HistoryPane.vue'));
 const JourneyPane = defineAsyncComponent(() => import('./JourneyPane.vue'));
@@ -65,12 +65,25 @@ watch(
   { flush: 'post' },
 );
 watch(
-  () => catalogue.loaded,
-  async (loaded) => {
+  () => catalogue.links.length > 0,
+  async (there) => {
     await nextTick();
-    if (loaded) listIsThere();
+    if (there) listIsThere();
   },
   { immediate: true, flush: 'post' },
+);
+/** There are no links, and none are on their way from the server either. */
+const isEmpty = ref(false);
+const arrivalMs = 400;
+watch(
+  () => catalogue.loaded && catalogue.links.length === 0 && catalogue.server !== 'asking',
+  (none, _, onCleanup) => {
+    isEmpty.value = false;
+    if (!none) return;
+    const timer = setTimeout(() => (isEmpty.value = true), arrivalMs);
+    onCleanup(() => clearTimeout(timer));
+  },
+  { immediate: true },
 );
 const pickMany = () => (picked.value = picked.value ? undefined : new Set());
 const pickShown = () => (picked.value = new Set(shown.value.map((l) => l.id)));
@@ -82,9 +95,9 @@ const clear = () => set({ words: '', domain: '', program: '', group: '', tag: ''
   <div class="view" :class="{ 'has-pane': paned }">
     <section class="left" aria-label="Links">
       <v-skeleton-loader
-        v-if="!catalogue.loaded"
+        v-if="!catalogue.loaded || (catalogue.links.length === 0 && !isEmpty)"
         class="loading"
-        type="list-item-two-line@8"
+        type="image"
         aria-label="Loading"
       />
       <empty-links v-else-if="catalogue.links.length === 0" />
@@ -183,9 +196,15 @@ const clear = () => set({ words: '', domain: '', program: '', group: '', tag: ''
 /* Rows in their places, before there is anything in them. */
 .loading {
   flex: 1;
-  align-content: start;
-  margin-top: 88px;
+  margin: 88px 20px 0;
+  align-content: stretch;
   background: none;
+}
+/* One piece with the rows drawn on it: a piece for each line of each row takes longer than the rows themselves. */
+.loading :deep(.v-skeleton-loader__bone) {
+  height: 100%;
+  background: repeating-linear-gradient(var(--sunk) 0 22px, transparent 22px 49px);
+  opacity: 0.6;
 }
 .right {
   width: 408px;

@@ -90,8 +90,9 @@ const choices = computed(() => {
 
 <template>
   <div class="filter" role="search" aria-label="Filter the list">
-    <small-field
-      class="words"
+    <v-text-field
+      single-line
+      class="small-field words"
       type="search"
       placeholder="Filter"
       aria-label="Words"
@@ -99,16 +100,20 @@ const choices = computed(() => {
       @update:model-value="set({ words: $event })"
       @keydown.esc.prevent="set({ words: '' })"
     />
-    <small-select
+    <v-select
       v-for="choice in choices"
       :key="choice.field"
+      single-line
+      class="small-field"
       :items="choice.items"
       :model-value="filter[choice.field]"
       :aria-label="choice.label"
       @update:model-value="set({ [choice.field]: $event })"
     />
-    <small-select
+    <v-select
       v-if="saved.length > 0 && !active"
+      single-line
+      class="small-field"
       :items="saved.map(({ name: title }) => title)"
       :model-value="nothing"
       aria-label="Saved filters"
@@ -116,8 +121,10 @@ const choices = computed(() => {
       @update:model-value="$event && use($event)"
     />
     <form v-if="naming" @submit.prevent="keep">
-      <small-field
+      <v-text-field
         v-model="name"
+        single-line
+        class="small-field"
         aria-label="Name of the filter"
         placeholder="Name"
         @keydown.esc.prevent="naming = false"

@@ -12,7 +12,6 @@ import { firstDrawn } from '../shell/firstDrawn.ts';
 import { usePaste } from '../shell/paste.ts';
 import { shortUrl } from './address.ts';
 import ArchivedNote from './ArchivedNote.vue';
-import AsVisitor from './AsVisitor.vue';
 import DestinationSection from './DestinationSection.vue';
 import EntrySection from './EntrySection.vue';
 import HopSection from './HopSection.vue';
@@ -23,6 +22,7 @@ import ReturnSection from './ReturnSection.vue';
 import SplitSection from './SplitSection.vue';
 import WillItPay from './WillItPay.vue';
 
+const AsVisitor = defineAsyncComponent(() => import('./AsVisitor.vue'));
 const LinkMore = defineAsyncComponent(() => import('./LinkMore.vue'));
 const NextSteps = defineAsyncComponent(() => import('./NextSteps.vue'));
 
@@ -218,8 +218,9 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.section-edi
       @mend="catalogue.saveRecord('link', { ...link, destination: $event })"
       @marks="editing = 'marks'"
     />
-    <as-visitor v-if="firstDrawn" v-show="!editing" :key="link.id" :link="link" :domain="domain" />
-    <div v-else class="visitor-place" />
+    <div v-show="!editing" class="visitor-place">
+      <as-visitor v-if="firstDrawn" :key="link.id" :link="link" :domain="domain" />
+    </div>
   </div>
 </template>
 
@@ -282,8 +283,11 @@ header {
 }
 .visitor-place {
   flex: none;
-  height: 152px;
+  min-height: 152px;
+  max-height: 45%;
+  overflow: auto;
   background: var(--sunk);
+  border-top: 1px solid var(--line);
 }
 /* On a phone the whole route scrolls, not a part of it between two others. */
 @media (max-width: 760px) {
@@ -294,7 +298,7 @@ header {
     flex: none;
     overflow: visible;
   }
-  .pane :deep(.visitor) {
+  .visitor-place {
     max-height: none;
   }
 }

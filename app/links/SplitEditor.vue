@@ -95,8 +95,9 @@ const cameWords = (branch: string): string => {
           <span aria-hidden="true" class="blade" />
           <hint>Drag it, or move it with the arrow keys</hint>
         </span>
-        <small-field
-          class="name"
+        <v-text-field
+          single-line
+          class="small-field name"
           :model-value="branch.name"
           placeholder="Called by its conditions"
           aria-label="Name of the branch"

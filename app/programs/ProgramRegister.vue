@@ -115,7 +115,7 @@ const bring = async (file: File | undefined) => {
 
 <template>
   <div class="bar">
-    <small-select v-model="state" :items="stateItems" aria-label="State" />
+    <v-select v-model="state" single-line class="small-field" :items="stateItems" aria-label="State" />
     <pick-files in-line accept=".csv,.tsv,text/*" @files="bring($event[0])">From a CSV</pick-files>
   </div>
   <p v-if="programs.length === 0" class="quiet">

@@ -98,10 +98,21 @@ const save = async () => {
         <template v-if="draft">
           <tr v-for="(slot, i) in draft" :key="i">
             <td>
-              <small-field v-model="slot.name" class="mono name" aria-label="Name of the slot" />
+              <v-text-field
+                v-model="slot.name"
+                single-line
+                class="small-field mono name"
+                aria-label="Name of the slot"
+              />
             </td>
             <td>
-              <small-select v-model="slot.fill" :items="fills" aria-label="Filled with" />
+              <v-select
+                v-model="slot.fill"
+                single-line
+                class="small-field"
+                :items="fills"
+                aria-label="Filled with"
+              />
             </td>
             <td class="number">
               <v-number-input
@@ -113,7 +124,13 @@ const save = async () => {
               />
             </td>
             <td>
-              <small-select v-model="slot.allowed" :items="characterItems" aria-label="Characters it takes" />
+              <v-select
+                v-model="slot.allowed"
+                single-line
+                class="small-field"
+                :items="characterItems"
+                aria-label="Characters it takes"
+              />
             </td>
             <td>
               <v-checkbox v-model="slot.merchant" label="the merchant too" />

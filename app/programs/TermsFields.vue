@@ -105,24 +105,27 @@ const hints: Readonly<Record<Terms['kind'], string>> = {
   <div v-for="(line, i) in lines" :key="i" class="line">
     <span>from</span>
     <day-field v-model="line.from" aria-label="From day" />
-    <small-field
+    <v-text-field
       v-model="line.event"
-      class="event"
+      single-line
+      class="small-field event"
       placeholder="every event"
       aria-label="Event"
       maxlength="80"
     />
-    <small-select v-model="line.kind" :items="kinds" aria-label="Kind of terms" />
-    <small-field
+    <v-select v-model="line.kind" single-line class="small-field" :items="kinds" aria-label="Kind of terms" />
+    <v-text-field
       v-model="line.value"
-      class="mono"
+      single-line
+      class="small-field mono"
       :placeholder="hints[line.kind]"
       aria-label="What it pays"
     />
-    <small-field
+    <v-text-field
       v-if="line.kind !== 'percent'"
       v-model="line.currency"
-      class="currency"
+      single-line
+      class="small-field currency"
       maxlength="3"
       aria-label="Currency of the terms"
     />

@@ -65,9 +65,10 @@ const save = async () => {
         }}{{ month ? `, ${monthWords(month)}` : '' }}</span
       >
       <span class="actions">
-        <small-field
+        <v-text-field
           v-model="words"
-          class="search"
+          single-line
+          class="small-field search"
           type="search"
           aria-label="Search"
           placeholder="Transaction, link, source"

@@ -207,13 +207,17 @@ onUnmounted(() => window.removeEventListener('keydown', onKey));
       <text-link aria-label="The month after" @click="step(1)">
         ›<hint>The month after <v-hotkey keys="]" inline /></hint>
       </text-link>
-      <small-select
+      <v-select
+        single-line
+        class="small-field"
         :items="catalogue.networks.map(({ id, name }) => ({ value: id, title: name }))"
         :model-value="network.id"
         aria-label="Network"
         @update:model-value="router.push(to({ network: $event }))"
       />
-      <small-select
+      <v-select
+        single-line
+        class="small-field"
         :items="partItems"
         :model-value="part ? `${part.kind}|${part.name}` : ''"
         aria-label="What of it"

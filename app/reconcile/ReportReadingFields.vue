@@ -66,7 +66,9 @@ const zones = computed(() =>
           <tr>
             <th v-for="name in opened.header" :key="name" scope="col">
               {{ name }}
-              <small-select
+              <v-select
+                single-line
+                class="small-field"
                 :items="roleItems"
                 :model-value="profile.columns[name] ?? null"
                 :aria-label="`What ${name} holds`"
@@ -110,7 +112,9 @@ const zones = computed(() =>
       >
       <span :class="{ asked: asks.includes('dates') }"
         >Dates
-        <small-select
+        <v-select
+          single-line
+          class="small-field"
           :items="orders"
           :model-value="asks.includes('dates') ? null : profile.dates"
           aria-label="Dates"
@@ -119,7 +123,9 @@ const zones = computed(() =>
       /></span>
       <span :class="{ asked: asks.includes('decimal') }"
         >Before the decimals
-        <small-select
+        <v-select
+          single-line
+          class="small-field"
           :items="decimals"
           :model-value="asks.includes('decimal') ? null : profile.decimal"
           aria-label="Before the decimals"

@@ -265,7 +265,9 @@ const change = (id: string | undefined) => {
     <header>
       <text-link :to="{ name: 'reconcile', params: { network: network?.id ?? '' } }">← Balance</text-link>
       <h1>Import a report</h1>
-      <small-select
+      <v-select
+        single-line
+        class="small-field"
         :items="catalogue.networks.map(({ id, name }) => ({ value: id, title: name }))"
         :model-value="network?.id"
         aria-label="Network"

@@ -73,9 +73,10 @@ const remove = async (id: string) => {
         @update:model-value="draft.from = $event ?? ''"
       />
       <span>is</span>
-      <small-field
+      <v-text-field
         v-model="draft.rate"
-        class="rate"
+        single-line
+        class="small-field rate"
         inputmode="decimal"
         placeholder="0.9231"
         :aria-label="`Worth in ${to}`"
@@ -83,8 +84,10 @@ const remove = async (id: string) => {
       <span>{{ to }} on</span>
       <day-field v-model="draft.day" aria-label="Day of the rate" />
       <span>by</span>
-      <small-field
+      <v-text-field
         v-model="draft.source"
+        single-line
+        class="small-field"
         maxlength="200"
         placeholder="where it is from"
         aria-label="Source of the rate"

@@ -87,8 +87,10 @@ const megabytes = (bytes: number) => count(Math.round(bytes / 1024 / 1024));
     </p>
     <form @submit.prevent="rollUp">
       <span>Requests older than</span>
-      <small-select
+      <v-select
         v-model="older"
+        single-line
+        class="small-field"
         :items="months.map((n) => ({ value: n, title: `${n} months` }))"
         aria-label="Requests older than"
       />

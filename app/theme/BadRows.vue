@@ -69,10 +69,11 @@ const change = (row: BadRow, i: number, text: string) => {
       @submit.prevent="emit('mend', row, cellsOf(row))"
     >
       <span class="line">Line {{ row.line }}</span>
-      <small-field
+      <v-text-field
         v-for="(name, i) in header"
         :key="name"
-        class="mono cell"
+        single-line
+        class="small-field mono cell"
         :model-value="cellsOf(row)[i]"
         :aria-label="`Line ${row.line}, ${name}`"
         @update:model-value="change(row, i, $event)"

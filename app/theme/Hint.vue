@@ -1,10 +1,12 @@
 <script setup lang="ts">
-import { onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef } from 'vue';
+import { defineAsyncComponent, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef } from 'vue';
 
 /**
  * What its parent is or does, while a mouse rests on it or the keyboard is there. Made only then: a list has hundreds, and an
  * empty hint is nothing a screen reader should come by.
  */
+// Loaded when the first is asked for.
+const VTooltip = defineAsyncComponent(() => import('vuetify/components/VTooltip').then((of) => of.VTooltip));
 const mark = useTemplateRef('mark');
 const parent = shallowRef<HTMLElement | undefined>();
 const made = ref(false);

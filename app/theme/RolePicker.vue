@@ -18,7 +18,9 @@ const items = roles.map((value) => ({ value, title: roleWords[value] }));
 
 <template>
   <span>
-    <small-select
+    <v-select
+      single-line
+      class="small-field"
       :class="{ open }"
       :items="items"
       :model-value="open ? null : role"

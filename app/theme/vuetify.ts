@@ -2,7 +2,7 @@ import 'vuetify/styles/core';
 import { mdiMenuDown } from '@mdi/js';
 import { aliases, mdi } from 'vuetify/iconsets/mdi-svg';
 import { createVuetify } from 'vuetify';
-import { VBtn, VSelect, VTable, VTextField } from 'vuetify/components';
+import { VBtn, VTable } from 'vuetify/components';
 import { themes } from './theme.ts';
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content ?? '';
@@ -15,14 +15,10 @@ const chosen = (): 'light' | 'dark' => {
 };
 
 const field = { variant: 'outlined', density: 'compact', hideDetails: 'auto', color: 'primary' } as const;
-/** A field as small as the words beside it: in a sentence, a table, or a row of others. */
-const smallField = { ...field, singleLine: true, class: 'small-field' } as const;
 
 export const vuetify = createVuetify({
   aliases: {
     TextLink: VBtn,
-    SmallField: VTextField,
-    SmallSelect: VSelect,
     SmallTable: VTable,
   },
   icons: { defaultSet: 'mdi', aliases, sets: { mdi } },
@@ -31,24 +27,24 @@ export const vuetify = createVuetify({
     VBtn: { variant: 'flat', size: 'small', ripple: false, class: 'leaf-button' },
     VTextField: field,
     VTextarea: field,
-    VSelect: field,
+    VSelect: {
+      ...field,
+      menuIcon: mdiMenuDown,
+      menuProps: { class: 'small-menu' },
+      listProps: { density: 'compact' },
+    },
     VCombobox: field,
     VAutocomplete: field,
     VFileInput: field,
     VDateInput: { ...field, prependIcon: '', hideDetails: true },
     VNumberInput: { ...field, controlVariant: 'hidden' },
     TextLink: { variant: 'text', active: false, ripple: false, class: 'text-link' },
-    SmallField: smallField,
     SmallTable: { density: 'compact', class: 'small-table' },
-    SmallSelect: {
-      ...smallField,
-      menuIcon: mdiMenuDown,
-      menuProps: { class: 'small-menu' },
-      listProps: { density: 'compact' },
-    },
     VChip: { variant: 'outlined', label: true, size: 'small', class: 'leaf-chip' },
     VCheckboxBtn: { color: 'primary' },
     VCheckbox: { density: 'compact', hideDetails: 'auto', color: 'primary' },
+    // Places that are kept, without movement: a shimmer draws for as long as a slow browser waits, and slows it down.
+    VSkeletonLoader: { boilerplate: true },
     VHotkey: { variant: 'outlined', displayMode: 'text' },
     VTooltip: { openDelay: 400 },
     VBottomNavigation: { VBtn: { class: '', ripple: false } },

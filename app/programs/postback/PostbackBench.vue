@@ -91,9 +91,9 @@ const send = async () => {
       </p>
       <div class="row">
         <span class="quiet">Sample</span>
-        <small-select v-model="kind" :items="sampleKinds" aria-label="Sample" />
+        <v-select v-model="kind" single-line class="small-field" :items="sampleKinds" aria-label="Sample" />
         <span class="quiet">Sent by</span>
-        <small-select v-model="via" :items="ways" aria-label="Sent by" />
+        <v-select v-model="via" single-line class="small-field" :items="ways" aria-label="Sent by" />
       </div>
       <v-textarea v-model="text" class="mono" :rows="4" aria-label="What is sent" spellcheck="false" />
       <div class="row">

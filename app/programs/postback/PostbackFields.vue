@@ -161,17 +161,19 @@ const save = async () => {
         <tr v-for="field in postbackFields" :key="field">
           <th scope="row">{{ fieldWords[field] }}</th>
           <td>
-            <small-field
+            <v-text-field
               v-model="draft[field].name"
-              class="mono"
+              single-line
+              class="small-field mono"
               :placeholder="field"
               :aria-label="`Name of the parameter with the ${fieldWords[field]}`"
             />
           </td>
           <td>
-            <small-field
+            <v-text-field
               v-model="draft[field].placeholder"
-              class="mono"
+              single-line
+              class="small-field mono"
               :aria-label="`Placeholder of the ${fieldWords[field]}`"
             />
           </td>
@@ -188,9 +190,14 @@ const save = async () => {
     </more-text>
     <h4 class="caps">Its words for a state</h4>
     <div v-for="(one, i) in words" :key="i" class="word">
-      <small-field v-model="one.word" class="mono" aria-label="Word of the network" />
+      <v-text-field
+        v-model="one.word"
+        single-line
+        class="small-field mono"
+        aria-label="Word of the network"
+      />
       <span class="quiet">means</span>
-      <small-select v-model="one.means" :items="statuses" aria-label="Meaning" />
+      <v-select v-model="one.means" single-line class="small-field" :items="statuses" aria-label="Meaning" />
       <text-link :aria-label="`Take ${one.word} away`" @click="words.splice(i, 1)"> Take away </text-link>
     </div>
     <text-link @click="words.push({ word: '', means: 'pending' })"> Add a word </text-link>
