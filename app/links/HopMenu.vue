@@ -79,8 +79,7 @@ const referrer = computed(() => {
           <strong v-if="item.isUsual">What {{ host }} does. </strong>{{ item.why ?? item.meaning }}
         </p>
       </v-list-item>
-      <v-divider />
-      <v-list-item @click="emit('choose', referrer.next)">
+      <v-list-item class="beside" @click="emit('choose', referrer.next)">
         <v-list-item-title>{{ referrer.title }}</v-list-item-title>
         <p>
           <strong v-if="referrer.isUsual">What {{ host }} does. </strong>{{ referrer.meaning }}
@@ -91,6 +90,9 @@ const referrer = computed(() => {
 </template>
 
 <style scoped>
+.beside {
+  border-top: 1px solid var(--line);
+}
 .ways {
   max-width: 380px;
   border-radius: var(--leaf-card);

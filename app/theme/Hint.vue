@@ -9,7 +9,6 @@ import { defineAsyncComponent, onBeforeUnmount, onMounted, ref, shallowRef, useT
 const VTooltip = defineAsyncComponent(() => import('vuetify/components/VTooltip').then((of) => of.VTooltip));
 const mark = useTemplateRef('mark');
 const parent = shallowRef<HTMLElement | undefined>();
-const made = ref(false);
 const open = ref(false);
 const delayMs = 400;
 let timer: ReturnType<typeof setTimeout> | undefined;
@@ -18,13 +17,11 @@ const show = (event: Event) => {
   if (event instanceof PointerEvent && event.pointerType !== 'mouse') return;
   if (event.type === 'focusin' && !parent.value?.matches(':focus-visible, :has(:focus-visible)')) return;
   clearTimeout(timer);
-  made.value = true;
   timer = setTimeout(() => (open.value = true), delayMs);
 };
 const hide = () => {
   clearTimeout(timer);
   open.value = false;
-  made.value = false;
 };
 const onKey = ({ key }: KeyboardEvent) => key === 'Escape' && hide();
 const listeners = [
@@ -50,12 +47,13 @@ onBeforeUnmount(() => {
 <template>
   <span ref="mark" hidden />
   <v-tooltip
-    v-if="made && parent"
-    v-model="open"
+    v-if="open && parent"
+    :model-value="true"
     :activator="parent"
     :open-on-hover="false"
     location="bottom"
     max-width="300"
+    @update:model-value="hide"
     ><slot
   /></v-tooltip>
 </template>
