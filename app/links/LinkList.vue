@@ -283,9 +283,7 @@ thead th {
 th:first-child {
   padding-left: 20px;
 }
-td.hop {
-  white-space: nowrap;
-}
+
 tbody tr {
   height: 49px;
   cursor: pointer;
@@ -302,6 +300,9 @@ td {
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+td.hop {
+  overflow: visible;
 }
 td:last-child,
 th:last-child {

@@ -65,8 +65,8 @@ export const useLinkColumns = (): readonly LinkColumn[] => {
   const byCurrency = 'Of several currencies yours comes first; what is in two is not compared.';
 
   return [
-    { name: 'goes', title: 'Goes to', width: 128, key: facts.goesTo },
-    { name: 'hop', title: 'Hop', width: 104, number: true, key: facts.hop },
+    { name: 'goes', title: 'Goes to', width: 124, key: facts.goesTo },
+    { name: 'hop', title: 'Hop', width: 108, number: true, key: facts.hop },
     {
       name: 'days',
       title: '14 days',
