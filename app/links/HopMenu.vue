@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import type { HopChoices, Restriction } from '#core/catalogue';
-import { consequence, hopWays } from '#core/hop';
+import { consequence, isSameWay, waysFrom } from '#core/hop';
 
 /** Every way a link can send its visitors on, each with what it means: the second press, the first opened it. */
 const open = defineModel<boolean>({ required: true });
@@ -18,37 +18,19 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ choose: [choices: HopChoices] }>();
 
-/** Seconds a page of one's own waits, where nothing is said of it. */
-const usualWait = 5;
-const waits = ({ page, wait }: HopChoices) => (page === 'refresh' || page === 'script') && wait.seconds > 0;
-const isSame = (one: HopChoices, other: HopChoices) =>
-  one.page === other.page &&
-  waits(one) === waits(other) &&
-  (one.page !== 'none' || one.status === other.status);
 const because = (what: Restriction['what']) => props.restrictions.find((one) => one.what === what)?.because;
 const forbidden = (page: HopChoices['page']) =>
   page === 'none' ? undefined : (because('page') ?? (page === 'frame' ? because('frame') : undefined));
-const itemOf = (title: string, next: HopChoices) => ({
-  title,
-  next,
-  why: forbidden(next.page),
-  meaning: consequence(next, props.clicks, props.repeats),
-  isNow: isSame(next, props.current),
-  isUsual: isSame(next, props.usual),
-});
-const items = computed(() => {
-  const { current } = props;
-  const waitFor = (seconds: number) => ({ wait: { ...current.wait, seconds } });
-  const seconds = current.wait.seconds || usualWait;
-  return [
-    ...hopWays.map(({ title, choices }) => itemOf(title, { ...current, ...waitFor(0), ...choices })),
-    itemOf(`A page of yours that waits ${seconds} s`, {
-      ...current,
-      ...waitFor(seconds),
-      page: current.page === 'script' ? 'script' : 'refresh',
-    }),
-  ];
-});
+const items = computed(() =>
+  waysFrom(props.current).map(({ title, choices }) => ({
+    title,
+    choices,
+    why: forbidden(choices.page),
+    meaning: consequence(choices, props.clicks, props.repeats),
+    isNow: isSameWay(choices, props.current),
+    isUsual: isSameWay(choices, props.usual),
+  })),
+);
 /** What goes beside every way: whether the network learns the site the visitor came from. */
 const referrer = computed(() => {
   const hides = !props.current.hideReferrer;
@@ -72,7 +54,7 @@ const referrer = computed(() => {
         :active="item.isNow"
         :disabled="item.why !== undefined"
         :aria-current="item.isNow ? 'true' : undefined"
-        @click="emit('choose', item.next)"
+        @click="emit('choose', item.choices)"
       >
         <v-list-item-title>{{ item.title }}</v-list-item-title>
         <p>

@@ -27,6 +27,8 @@ export type { VisitorSample } from './simulate.ts';
 export { simulateShares } from './simulate.ts';
 export type { HopResponse, HopAddress } from './respond.ts';
 export { cacheControl, goesByTwo, passQuery, plainly, respond } from './respond.ts';
+export type { Way } from './ways.ts';
+export { isSameWay, waysFrom } from './ways.ts';
 export { choiceWords, consequence, describeHop, hopName, hopWays } from './words.ts';
 export type { Template, TokenName } from './template.ts';
 export { compile, compileDestination, expand, longestLocation, tokenNames } from './template.ts';
