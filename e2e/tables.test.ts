@@ -1,3 +1,4 @@
+import AxeBuilder from '@axe-core/playwright';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { fillSeason } from '../demo/fill.ts';
@@ -83,6 +84,9 @@ describe('the list of links', () => {
     await page.keyboard.press('Enter');
     const box = page.getByRole('menuitemcheckbox', { name: 'Bots' });
     await box.waitFor();
+    const { violations } = await new AxeBuilder({ page }).analyze();
+    const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
+    expect(serious.map(({ id, nodes }) => `${id}: ${nodes[0]?.html ?? ''}`)).toEqual([]);
     await box.focus();
     await page.keyboard.press('Enter');
     await expect.poll(() => box.getAttribute('aria-checked'), patient).toBe('true');

@@ -12,7 +12,7 @@ defineEmits<{ toggle: [name: string] }>();
     <template #activator="{ props: opens }">
       <text-link v-bind="opens">Columns</text-link>
     </template>
-    <v-list class="small-menu" density="compact" aria-label="Columns that are shown">
+    <v-list class="small-menu" density="compact" role="menu" aria-label="Columns that are shown">
       <v-list-item
         v-for="column in columns"
         :key="column.name"
@@ -21,12 +21,12 @@ defineEmits<{ toggle: [name: string] }>();
         @click="$emit('toggle', column.name)"
       >
         <template #prepend>
-          <v-checkbox-btn
-            :model-value="chosen.has(column.name)"
-            density="compact"
-            tabindex="-1"
+          <!-- A drawing: the item itself is what is pressed. -->
+          <v-icon
+            :icon="chosen.has(column.name) ? '$checkboxOn' : '$checkboxOff'"
+            :color="chosen.has(column.name) ? 'primary' : undefined"
+            size="19"
             aria-hidden="true"
-            readonly
           />
         </template>
         <v-list-item-title>{{ column.about ?? column.title }}</v-list-item-title>
