@@ -75,6 +75,48 @@ const expectWhole = async (what: string): Promise<void> => {
 };
 
 describe('on a phone', () => {
+  it('a branch is dragged in place with a finger', async () => {
+    await page.goto(`http://localhost:${server.port}/links/lnk_mount`);
+    await page.getByRole('button', { name: 'Edit split' }).tap();
+    for (const n of [0, 1]) {
+      await page.getByRole('button', { name: 'Add a branch' }).tap();
+      await page
+        .getByLabel('Name of the branch')
+        .nth(n)
+        .fill(`Branch ${'AB'.charAt(n)}`);
+    }
+    const names = () =>
+      page
+        .getByLabel('Name of the branch')
+        .evaluateAll((list) => list.map((field) => (field as HTMLInputElement).value));
+    expect(await names()).toEqual(['Branch A', 'Branch B']);
+    const grip = page.getByRole('button', { name: 'Branch 2: drag' });
+    await grip.scrollIntoViewIfNeeded();
+    const middle = async (n: number) => {
+      const box = await page.getByRole('button', { name: `Branch ${n}: drag` }).boundingBox();
+      if (!box) throw new Error(`Branch ${n} is not on the screen.`);
+      return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+    };
+    const [first, second] = [await middle(1), await middle(2)];
+    const finger = await page.context().newCDPSession(page);
+    const touch = (type: 'touchStart' | 'touchMove' | 'touchEnd', y?: number) =>
+      finger.send('Input.dispatchTouchEvent', {
+        type,
+        touchPoints: y === undefined ? [] : [{ x: second.x, y }],
+      });
+    await touch('touchStart', second.y);
+    const steps = 12;
+    for (let i = 1; i <= steps; i++) {
+      await touch('touchMove', second.y + ((first.y - 12 - second.y) * i) / steps);
+      await page.waitForTimeout(30);
+    }
+    await touch('touchEnd');
+    await expect.poll(names, { timeout: 10_000 }).toEqual(['Branch B', 'Branch A']);
+    await page.getByText('Branch 2 is now tried as number 1.').waitFor({ state: 'attached' });
+    await page.getByRole('button', { name: 'Cancel' }).tap();
+    await page.goto(`http://localhost:${server.port}/links`);
+  });
+
   it('a link that is pressed covers the list, and is whole', async () => {
     await page.locator('tr[data-link]').first().tap();
     await page.getByRole('button', { name: 'Edit hop' }).waitFor();
