@@ -8,6 +8,8 @@ import { useCatalogue } from './catalogue.ts';
 export interface Column<Row> extends Partial<Order<Row>> {
   readonly name: string;
   readonly title: string;
+  /** A second line of its heading, such as the zone of its times. */
+  readonly under?: string;
   /** What it shows, where the title does not say it all. */
   readonly hint?: string;
   readonly number?: boolean;

@@ -5,8 +5,9 @@ import { useRoute, useRouter } from 'vue-router';
 import type { Link } from '#core/catalogue';
 import { useJournal } from '../data/journal.ts';
 import LeafMark from '../theme/LeafMark.vue';
-import SortHeading from '../theme/SortHeading.vue';
+import SortHeadings from '../theme/SortHeadings.vue';
 import type { LinkColumn } from './linkColumns.ts';
+import { slugColumn } from './linkColumns.ts';
 import { useLinkFacts } from './linkRows.ts';
 import { useLinkActions } from './linkActions.ts';
 import Sparkline from './Sparkline.vue';
@@ -146,29 +147,7 @@ defineExpose({
           :aria-rowcount="links.length + 1"
           :style="{ '--columns': `${width}px` }"
         >
-          <thead>
-            <tr>
-              <sort-heading
-                title="Link"
-                class="slug-heading"
-                sortable
-                :sorted="wayOf('link')"
-                @sort="sortBy('link')"
-              />
-              <sort-heading
-                v-for="column in columns"
-                :key="column.name"
-                :title="column.title"
-                :hint="column.hint"
-                :class="column.name"
-                :number="column.number ?? false"
-                :style="{ width: `${column.width}px` }"
-                sortable
-                :sorted="wayOf(column.name)"
-                @sort="sortBy(column.name)"
-              />
-            </tr>
-          </thead>
+          <sort-headings :columns="[slugColumn, ...columns]" :way-of="wayOf" @sort="sortBy" />
           <tbody>
             <tr v-if="above > 0" aria-hidden="true" class="space">
               <td :height="above" />
@@ -271,7 +250,7 @@ tr.space:hover td {
   font-size: 14px;
   table-layout: fixed;
 }
-thead th {
+.list :deep(thead th) {
   position: sticky;
   top: 0;
   z-index: 1;
@@ -280,10 +259,9 @@ thead th {
   border-bottom: 1px solid var(--line);
   padding: 0 6px;
 }
-th:first-child {
+.list :deep(th:first-child) {
   padding-left: 20px;
 }
-
 tbody tr {
   height: 49px;
   cursor: pointer;
@@ -305,7 +283,7 @@ td.hop {
   overflow: visible;
 }
 td:last-child,
-th:last-child {
+.list :deep(th:last-child) {
   padding-right: 16px;
 }
 .name {
@@ -352,31 +330,31 @@ tr.chosen td:first-child {
 }
 /* With the whole width to itself, the room goes to where the links lead. */
 @media (min-width: 1000px) {
-  .alone .usual th.goes {
+  .alone .usual :deep(th.goes) {
     width: 32% !important;
   }
 }
 @media (max-width: 1180px) {
-  .usual .hop {
+  .usual :deep(.hop) {
     display: none;
   }
 }
 @media (max-width: 900px) {
-  .usual .days {
+  .usual :deep(.days) {
     display: none;
   }
 }
 @media (max-width: 600px) {
-  .usual .goes {
+  .usual :deep(.goes) {
     display: none;
   }
   .usual {
     min-width: 0;
   }
-  .usual th:not(:first-child) {
+  .usual :deep(th:not(:first-child)) {
     width: 68px !important;
   }
-  .usual th.epc {
+  .usual :deep(th.epc) {
     width: 98px !important;
   }
 }

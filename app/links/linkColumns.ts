@@ -21,6 +21,9 @@ export interface LinkColumn extends Column<Link> {
   readonly about?: string;
 }
 
+/** The column of the link itself, which is always there and takes the room that is left. */
+export const slugColumn: Column<Link> = { name: 'link', title: 'Link', key: ({ slug }) => slug };
+
 /** The columns the list shows until a person chooses others. */
 export const usualColumns = ['goes', 'hop', 'days', 'visitors', 'conversions', 'epc'] as const;
 

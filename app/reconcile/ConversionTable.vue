@@ -3,7 +3,8 @@ import Hint from '../theme/Hint.vue';
 import type { Side } from '#core/reconcile';
 import type { LedgerLine, LedgerSort } from '#core/queries';
 import { unitAt } from '#core/reconcile';
-import SortHeading from '../theme/SortHeading.vue';
+import SortHeadings from '../theme/SortHeadings.vue';
+import type { Column } from '../data/tableLook.ts';
 import { money, moment, ownZone } from '../theme/formats.ts';
 import { useLinkName } from './linkName.ts';
 import { causeWords, levelWords } from './words.ts';
@@ -15,19 +16,18 @@ defineProps<{
   wayOf: (column: string) => 'up' | 'down' | undefined;
 }>();
 const emit = defineEmits<{ sort: [column: string] }>();
-const headings: readonly { name: LedgerSort['by']; title: string; hint?: string; number?: boolean }[] = [
-  { name: 'at', title: 'At', hint: `When it happened, in ${ownZone}` },
-  { name: 'txn', title: 'Transaction' },
-  { name: 'link', title: 'Link' },
-  { name: 'ours', title: 'We heard', hint: 'Amounts of one currency after those of another', number: true },
-  {
-    name: 'theirs',
-    title: 'They report',
-    hint: 'Amounts of one currency after those of another',
-    number: true,
-  },
-  { name: 'click', title: 'Click', hint: 'How its click was found' },
-  { name: 'differs', title: 'Differs' },
+const withinCurrency = 'Sorted within each currency';
+const headings: readonly (Pick<Column<LedgerLine>, 'title' | 'under' | 'hint' | 'number'> & {
+  readonly name: LedgerSort['by'];
+  readonly sortable: true;
+})[] = [
+  { name: 'at', title: 'At', under: ownZone, sortable: true },
+  { name: 'txn', title: 'Transaction', sortable: true },
+  { name: 'link', title: 'Link', sortable: true },
+  { name: 'ours', title: 'We heard', hint: withinCurrency, number: true, sortable: true },
+  { name: 'theirs', title: 'They report', hint: withinCurrency, number: true, sortable: true },
+  { name: 'click', title: 'Click', hint: 'How its click was found', sortable: true },
+  { name: 'differs', title: 'Differs', sortable: true },
 ];
 const amount = (side: Side | undefined) =>
   side === undefined ? '—' : side.amount === null ? 'no amount' : money(side.amount, side.currency);
@@ -38,18 +38,7 @@ const nameOf = useLinkName();
 
 <template>
   <small-table>
-    <thead>
-      <tr>
-        <sort-heading
-          v-for="heading in headings"
-          :key="heading.name"
-          v-bind="heading"
-          sortable
-          :sorted="wayOf(heading.name)"
-          @sort="emit('sort', heading.name)"
-        />
-      </tr>
-    </thead>
+    <sort-headings :columns="headings" :way-of="wayOf" @sort="emit('sort', $event)" />
     <tbody>
       <tr v-for="{ unit, click } in lines" :key="unit.id">
         <td>{{ moment(unitAt(unit)) }}</td>
@@ -90,7 +79,7 @@ const nameOf = useLinkName();
   width: 100%;
   font-size: 13px;
 }
-th {
+.small-table :deep(th) {
   position: sticky;
   top: 0;
   padding: 5px 10px 5px 0;

@@ -7,7 +7,7 @@ import type { OrderKey } from '#core/values';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import type { Column } from '../data/tableLook.ts';
 import { useTableLook } from '../data/tableLook.ts';
-import { count, moment } from '../theme/formats.ts';
+import { count, moment, ownZone } from '../theme/formats.ts';
 import ConversionTable from './ConversionTable.vue';
 import { useLedgerLook } from './ledgerLook.ts';
 import { useLinkName } from './linkName.ts';
@@ -50,7 +50,7 @@ const columns = computed((): readonly Column<Visit>[] => {
   const column = (name: string, title: string, key: (visit: Visit) => OrderKey): Column<Visit> =>
     visits.value.length < most ? { name, title, key } : { name, title };
   return [
-    column('at', 'At', ({ hop }) => hop.at),
+    { ...column('at', 'At', ({ hop }) => hop.at), under: ownZone },
     column('link', 'Link', ({ hop }) => slug(hop.link)),
     column('country', 'Country', ({ hop }) => hop.country || undefined),
     column('device', 'Device', ({ hop }) => hop.device),

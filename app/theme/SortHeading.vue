@@ -6,6 +6,8 @@ import { computed } from 'vue';
 /** The heading of a column; pressed, it sorts by that column where it can be sorted. */
 const props = defineProps<{
   title: string;
+  /** A second line, such as the zone of its times. */
+  under?: string | undefined;
   hint?: string | undefined;
   sortable?: boolean;
   /** Whether the table is sorted by this column, and which way. */
@@ -31,6 +33,7 @@ const ariaSort = computed(() => (props.sorted ? order[props.sorted] : undefined)
     <span v-else class="heading"
       >{{ title }}<hint v-if="hint">{{ hint }}</hint></span
     >
+    <small v-if="under">{{ under }}</small>
   </th>
 </template>
 
@@ -44,6 +47,12 @@ const ariaSort = computed(() => (props.sorted ? order[props.sorted] : undefined)
 .sorted {
   color: var(--ink);
   font-weight: 600;
+}
+small {
+  display: block;
+  font-size: 12px;
+  font-weight: 400;
+  color: var(--ink-two);
 }
 .way {
   margin-right: 2px;
