@@ -75,13 +75,12 @@ const robotsOptions = [
     />
   </template>
   <template v-if="sends">
-    <v-text-field
+    <v-number-input
       :model-value="choices.wait.seconds"
-      type="number"
-      min="0"
-      max="120"
+      :min="0"
+      :max="120"
       label="Seconds to wait (0 goes on at once)"
-      @update:model-value="setWait({ seconds: Math.max(0, Math.min(120, Math.round(Number($event)) || 0)) })"
+      @update:model-value="setWait({ seconds: $event ?? 0 })"
     />
     <template v-if="choices.wait.seconds > 0">
       <v-textarea

@@ -324,8 +324,12 @@ header {
 .rows td {
   font-size: 13px;
 }
+.rows tbody {
+  border-top: 1px solid var(--line);
+}
 .rows small {
   display: block;
+  font-size: 12px;
 }
 .number {
   text-align: right !important;

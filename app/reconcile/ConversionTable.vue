@@ -99,7 +99,8 @@ small {
   font-size: 12px;
   color: var(--ink-two);
 }
-.number {
+.number,
+.small-table :deep(th.number) {
   text-align: right;
   white-space: nowrap;
 }

@@ -169,6 +169,7 @@ header {
 }
 .months small {
   display: block;
+  font-size: 12px;
 }
 .number {
   text-align: right !important;

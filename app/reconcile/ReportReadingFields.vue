@@ -168,6 +168,8 @@ th {
 }
 th .v-input {
   display: grid;
+  /* Whole words, however narrow what stands below. */
+  min-width: 136px;
 }
 .aside {
   margin: 2px 0;

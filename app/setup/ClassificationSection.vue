@@ -8,7 +8,14 @@ import { useNotice } from '../shell/notice.ts';
 /** What counts as a visit. The journal stays as it is; a change counts the past anew. */
 const catalogue = useCatalogue();
 const notice = useNotice();
-const draft = ref({ ...defaultRules, robots: '', ownByTest: false });
+interface Draft {
+  repeatMinutes: number | null;
+  burstRequests: number | null;
+  burstSeconds: number | null;
+  robots: string;
+  ownByTest: boolean;
+}
+const draft = ref<Draft>({ ...defaultRules, robots: '', ownByTest: false });
 const problem = ref('');
 watch(
   () => catalogue.settings.classification,
@@ -22,9 +29,10 @@ watch(
   { immediate: true },
 );
 const rules = computed(() => ({
-  repeatMinutes: Math.round(Number(draft.value.repeatMinutes)),
-  burstRequests: Math.round(Number(draft.value.burstRequests)),
-  burstSeconds: Math.round(Number(draft.value.burstSeconds)),
+  // A field that is empty is no nought: it is refused.
+  repeatMinutes: draft.value.repeatMinutes ?? NaN,
+  burstRequests: draft.value.burstRequests ?? NaN,
+  burstSeconds: draft.value.burstSeconds ?? NaN,
   robots: draft.value.robots
     .split('\n')
     .map((line) => line.trim())
@@ -37,6 +45,10 @@ const changed = computed(
     JSON.stringify({ ...defaultRules, robots: [], ...catalogue.settings.classification }),
 );
 const save = async () => {
+  if ([rules.value.repeatMinutes, rules.value.burstRequests, rules.value.burstSeconds].some(Number.isNaN)) {
+    problem.value = 'Each of the three numbers is needed: one of them is empty.';
+    return;
+  }
   const next = { ...catalogue.settings, classification: rules.value };
   const checked = checkRecord('settings', next);
   problem.value = firstProblem(checked);
@@ -52,24 +64,21 @@ const save = async () => {
       Nothing is thrown away: every request stays in the journal, and a change here counts the past anew.
     </p>
     <form @submit.prevent="save">
-      <v-text-field
+      <v-number-input
         v-model="draft.repeatMinutes"
-        type="number"
-        min="0"
-        max="1440"
+        :min="0"
+        :max="1440"
         label="Minutes in which the same visitor on the same link counts once"
       />
       <div class="two">
-        <v-text-field
+        <v-number-input
           v-model="draft.burstRequests"
-          type="number"
-          min="2"
+          :min="2"
           label="More requests of one visitor than this"
         />
-        <v-text-field
+        <v-number-input
           v-model="draft.burstSeconds"
-          type="number"
-          min="1"
+          :min="1"
           label="within so many seconds are a machine’s"
         />
       </div>
@@ -79,18 +88,22 @@ const save = async () => {
         rows="1"
         auto-grow
         label="Pieces of user agents that are robots too, one a line"
-        :error-messages="problem"
       />
       <v-checkbox
         v-model="draft.ownByTest"
         label="Whoever opens a test hop is one of us: what they ask for that day, or as long as the cookie lives, is a test"
       />
+      <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
       <v-btn v-if="changed" type="submit" color="primary">Count anew</v-btn>
     </form>
   </section>
 </template>
 
 <style scoped>
+.bad {
+  margin: 0;
+  color: var(--copper);
+}
 form {
   display: grid;
   gap: 10px;

@@ -112,13 +112,12 @@ const save = async () => {
       <closed-fields v-model="draft.after" label="After a link closed" otherwise="Says that it has ended" />
       <h3 class="caps">The domain itself</h3>
       <v-checkbox v-model="draft.groups" label="A link’s group stands in its address" />
-      <v-text-field
+      <v-number-input
         :model-value="draft.cookieDays"
-        type="number"
-        min="0"
-        max="400"
+        :min="0"
+        :max="400"
         label="Days its own cookie knows a visitor again (0 sets none)"
-        @update:model-value="draft.cookieDays = Math.max(0, Math.min(400, Math.round(Number($event)) || 0))"
+        @update:model-value="draft.cookieDays = $event ?? 0"
       />
       <p v-if="draft.cookieDays > 0" class="quiet">
         A cookie that is not needed to show the page asks for the visitor’s consent in many countries. Without

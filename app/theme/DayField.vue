@@ -3,6 +3,8 @@ import { computed, ref } from 'vue';
 
 /** A day, typed as `2026-11-24` or picked from a month; empty where none is given. */
 const day = defineModel<string>({ required: true });
+/** With a label it is as large as other fields with one; without, as small as the words beside it. */
+defineProps<{ label?: string }>();
 const localDate = (text: string): Date | null =>
   /^\d{4}-\d\d-\d\d$/.test(text) ? new Date(`${text}T00:00`) : null;
 const dayText = (date: Date): string =>
@@ -24,11 +26,12 @@ const typed = ({ target }: Event) => {
   <v-date-input
     v-model="date"
     v-model:menu="open"
-    class="small-field day-field"
+    :class="{ 'small-field': !label, 'day-field': !label }"
+    :label="label"
     input-format="yyyy-mm-dd"
     placeholder="2026-11-24"
     :first-day-of-week="1"
-    single-line
+    :single-line="!label"
     role="combobox"
     aria-haspopup="dialog"
     :aria-expanded="open"

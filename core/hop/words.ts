@@ -112,7 +112,9 @@ export const consequence = (choices: HopChoices, clicks: number, repeats: number
   if (page === 'frame') return pageMeaning.frame;
   if (page !== 'none')
     return wait.seconds > 0
-      ? `Every visitor waits ${wait.seconds} s; at ${clicks} clicks in these days that is ${Math.round((clicks * wait.seconds) / 60)} minutes of waiting.`
+      ? clicks === 0
+        ? `Every visitor waits ${wait.seconds} s.`
+        : `Every visitor waits ${wait.seconds} s; at ${clicks} clicks in these days that is ${Math.round((clicks * wait.seconds) / 60)} minutes of waiting.`
       : pageMeaning[page];
   if ((status === 301 || status === 308) && cache)
     return `A browser asks once and skips your counter for a day after that; ${share === undefined ? 'nobody has clicked yet, so nobody knows how many that would be' : `${share} % of this link’s clicks came again on the same day`}. A new destination reaches such a browser a day late.`;

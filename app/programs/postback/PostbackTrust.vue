@@ -60,7 +60,7 @@ const senders = ref('');
 const parameter = ref('');
 const secret = ref('');
 const timeParameter = ref('');
-const windowMinutes = ref(10);
+const windowMinutes = ref<number | null>(10);
 const problem = ref('');
 /** The network as it was when the form was opened. */
 let began: Row | undefined;
@@ -76,6 +76,10 @@ const edit = () => {
   editing.value = true;
 };
 const apply = async () => {
+  if (timeParameter.value.trim() !== '' && windowMinutes.value === null) {
+    problem.value = 'Say how many minutes the time may be off.';
+    return;
+  }
   const list = senders.value.split(/[\s,]+/).filter(Boolean);
   if ((parameter.value.trim() === '') !== (secret.value.trim() === '')) {
     problem.value = 'A signature needs both: the name of its parameter, and the secret.';
@@ -89,7 +93,7 @@ const apply = async () => {
         parameter: parameter.value.trim(),
         secret: secret.value.trim(),
         ...(timeParameter.value.trim() !== '' && {
-          time: { parameter: timeParameter.value.trim(), windowSeconds: Number(windowMinutes.value) * 60 },
+          time: { parameter: timeParameter.value.trim(), windowSeconds: (windowMinutes.value ?? 0) * 60 },
         }),
       },
     }),
@@ -140,12 +144,11 @@ const apply = async () => {
         label="Parameter with the time it was sent, where the network signs one; empty for none"
         class="mono"
       />
-      <v-text-field
+      <v-number-input
         v-if="timeParameter.trim() !== ''"
         v-model="windowMinutes"
-        type="number"
-        min="1"
-        max="10080"
+        :min="1"
+        :max="10080"
         label="Minutes it may be off"
       />
     </template>

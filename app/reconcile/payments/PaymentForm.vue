@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import DayField from '../../theme/DayField.vue';
 import { computed, ref, watch } from 'vue';
 import type { Network } from '#core/catalogue';
 import { firstProblem } from '#core/catalogue';
@@ -93,7 +94,7 @@ const add = async () => {
 
 <template>
   <form class="payment" @submit.prevent="add">
-    <v-text-field v-model="draft.day" class="day" type="date" label="Day" />
+    <day-field v-model="draft.day" class="day" label="Day" />
     <v-text-field v-model="draft.amount" class="money" label="Amount" inputmode="decimal" />
     <v-autocomplete
       :model-value="currency"
