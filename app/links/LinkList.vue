@@ -3,14 +3,12 @@ import { useVirtualizer } from '@tanstack/vue-virtual';
 import { computed, nextTick, onMounted, useTemplateRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { Link } from '#core/catalogue';
-import { useJournal } from '../data/journal.ts';
-import LeafMark from '../theme/LeafMark.vue';
 import SortHeadings from '../theme/SortHeadings.vue';
 import type { LinkColumn } from './linkColumns.ts';
 import { slugColumn } from './linkColumns.ts';
 import { useLinkFacts } from './linkRows.ts';
 import { useLinkActions } from './linkActions.ts';
-import Sparkline from './Sparkline.vue';
+import LinkRow from './LinkRow.vue';
 
 const props = defineProps<{
   links: readonly Link[];
@@ -27,7 +25,6 @@ const picked = defineModel<ReadonlySet<string> | undefined>('picked');
 const emit = defineEmits<{ enter: []; sort: [column: string] }>();
 const router = useRouter();
 const route = useRoute();
-const journal = useJournal();
 const facts = useLinkFacts();
 const { copy, test } = useLinkActions();
 const scroller = useTemplateRef('scroller');
@@ -49,30 +46,28 @@ const rows = useVirtualizer(
 const drawn = computed(() =>
   props.columns.map((column) => ({ column, looks: `${column.name}${column.number ? ' number' : ''}` })),
 );
-const seen = computed(() =>
-  rows.value.getVirtualItems().flatMap(({ index }) => {
+/** As many rows as were ever seen at once. */
+let places = 1;
+/**
+ * The links that are seen. A row that leaves the screen becomes one that comes, which is half the work of a new one; but the
+ * chosen row, and those one picks from, stay what they are, since the keyboard may be there.
+ */
+const seen = computed(() => {
+  const items = rows.value.getVirtualItems();
+  places = Math.max(places, items.length);
+  return items.flatMap(({ index }) => {
     const link = props.links[index];
     if (!link) return [];
-    const cells = drawn.value.map(({ column, looks }) => ({ column, looks, cell: column.cell?.(link) }));
-    return [
-      { index, link, cells, mark: facts.mark(link), where: facts.where(link), opening: facts.opening(link) },
-    ];
-  }),
-);
+    const stays = picked.value !== undefined || link.id === props.chosen;
+    return [{ index, link, key: stays ? link.id : index % places }];
+  });
+});
 const above = computed(() => (seen.value[0]?.index ?? 0) * rowHeight);
 const below = computed(
   () => (props.links.length - 1 - (seen.value.at(-1)?.index ?? props.links.length - 1)) * rowHeight,
 );
 const width = computed(() => props.columns.reduce((sum, column) => sum + column.width, slugWidth));
 const at = computed(() => props.links.findIndex((link) => link.id === props.chosen));
-
-const noDays = Array.from({ length: 14 }, () => 0);
-const states = {
-  live: { tone: 'fern', outlined: false, words: 'Live' },
-  here: { tone: 'copper', outlined: true, words: 'Saved here, not live yet' },
-  refused: { tone: 'copper', outlined: false, words: 'Refused by the server' },
-  conflict: { tone: 'copper', outlined: false, words: 'Changed by somebody else too' },
-} as const;
 
 const open = (id: string) => router.push({ name: 'links', params: { link: id }, query: route.query });
 const reveal = async (index: number) => {
@@ -95,6 +90,11 @@ const move = async (by: number) => {
   await open(next.id);
   await reveal(index);
   await focusRow(next.id);
+};
+/** The row that was pressed is the chosen one then, with the keyboard on it. */
+const choose = async (id: string) => {
+  await open(id);
+  await focusRow(id);
 };
 /** What is sorted anew is read from its top. */
 let sortedAnew = false;
@@ -152,61 +152,20 @@ defineExpose({
             <tr v-if="above > 0" aria-hidden="true" class="space">
               <td :height="above" />
             </tr>
-            <tr
-              v-for="{ link, cells, mark, where, opening, index } in seen"
-              :key="link.id"
-              :data-link="link.id"
-              :class="{ chosen: link.id === chosen }"
-              :aria-current="link.id === chosen ? 'true' : undefined"
-              :aria-rowindex="index + 2"
-              :tabindex="link.id === chosen || (at < 0 && index === 0) ? 0 : -1"
-              @click="picked ? pick(link.id) : open(link.id)"
-              @keydown="onKey($event, link)"
-            >
-              <td class="name">
-                <v-checkbox-btn
-                  v-if="picked"
-                  tabindex="-1"
-                  density="compact"
-                  :model-value="picked.has(link.id)"
-                  :aria-label="`Pick ${link.slug}`"
-                  @click.stop
-                  @update:model-value="pick(link.id)"
-                />
-                <leaf-mark
-                  :tone="states[where].tone"
-                  :outlined="states[where].outlined"
-                  :title="states[where].words"
-                />
-                <div>
-                  <div class="slug mono">
-                    {{ link.slug }}<span v-if="link.starred" class="star" title="Starred"> ★</span>
-                  </div>
-                  <div class="quiet small">
-                    <span v-if="where !== 'live'" class="state">{{ states[where].words }} · </span
-                    ><span v-if="opening !== ''" class="state">{{ opening }} · </span>{{ link.title }}
-                  </div>
-                </div>
-              </td>
-              <td v-for="{ column, looks, cell } in cells" :key="column.name" :class="looks">
-                <template v-if="column.name === 'goes'">
-                  <div class="cut">{{ facts.goesTo(link) }}</div>
-                  <div class="quiet small">{{ facts.network(link) ?? 'no network' }}</div>
-                </template>
-                <template v-else-if="column.name === 'hop'">
-                  <span class="tile">{{ facts.hop(link) }}</span>
-                  <span v-if="mark" class="tile outlined">{{ mark }}</span>
-                </template>
-                <sparkline
-                  v-else-if="column.name === 'days' && !journal.arriving"
-                  :days="facts.figures(link)?.days ?? noDays"
-                />
-                <template v-else-if="cell"
-                  >{{ cell.text }}
-                  <div v-if="cell.under" class="quiet small">{{ cell.under }}</div></template
-                >
-              </td>
-            </tr>
+            <link-row
+              v-for="{ link, index, key } in seen"
+              :key="key"
+              :link="link"
+              :columns="drawn"
+              :facts="facts"
+              :chosen="link.id === chosen"
+              :picked="picked?.has(link.id)"
+              :rank="index"
+              :tabbable="link.id === chosen || (at < 0 && index === 0)"
+              @choose="picked ? pick(link.id) : choose(link.id)"
+              @pick="pick(link.id)"
+              @key="onKey($event, link)"
+            />
             <tr v-if="below > 0" aria-hidden="true" class="space">
               <td :height="below" />
             </tr>
@@ -235,9 +194,6 @@ tr.space:hover td {
   border: 0;
   background: none;
 }
-.star {
-  color: var(--copper);
-}
 .v-table,
 .list {
   overflow: visible;
@@ -250,10 +206,12 @@ tr.space:hover td {
   font-size: 14px;
   table-layout: fixed;
 }
-.list :deep(thead th) {
+.list :deep(thead) {
   position: sticky;
   top: 0;
   z-index: 1;
+}
+.list :deep(thead th) {
   height: 27px;
   background: var(--paper);
   border-bottom: 1px solid var(--line);
@@ -262,71 +220,8 @@ tr.space:hover td {
 .list :deep(th:first-child) {
   padding-left: 20px;
 }
-tbody tr {
-  height: 49px;
-  cursor: pointer;
-  border-bottom: 1px solid var(--line);
-}
-tbody tr.space {
-  border: 0;
-}
-tbody tr:focus-visible {
-  outline-offset: -2px;
-}
-td {
-  padding: 0 6px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-td.hop {
-  overflow: visible;
-}
-td:last-child,
 .list :deep(th:last-child) {
   padding-right: 16px;
-}
-.name {
-  display: flex;
-  align-items: center;
-  gap: 8px;
-  height: 48px;
-  padding-left: 20px;
-}
-.name > div {
-  min-width: 0;
-}
-.slug {
-  font-weight: 600;
-}
-.small {
-  font-size: 12px;
-}
-.slug,
-.small,
-.cut {
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-.state {
-  color: var(--copper);
-  font-weight: 600;
-}
-.epc {
-  font-weight: 600;
-}
-.epc .small {
-  font-weight: 400;
-}
-tr:hover td {
-  background: var(--sunk);
-}
-tr.chosen td {
-  background: var(--fern-soft);
-}
-tr.chosen td:first-child {
-  box-shadow: inset 4px 0 0 var(--fern);
 }
 /* With the whole width to itself, the room goes to where the links lead. */
 @media (min-width: 1000px) {
