@@ -19,7 +19,7 @@ import type { AnyRecord } from '#core/formats';
 import type { Edit, Finding, Row, ServerState, Waiting } from '../sync/index.ts';
 import { isStuck, makeRecordStore, makeSync, NotKept, storage } from '../sync/index.ts';
 import { newChangeId } from './random.ts';
-import { key, syncServer } from './server.ts';
+import { askAhead, key, syncServer } from './server.ts';
 import type { Step, StepEdit } from './steps.ts';
 import { makeSteps } from './steps.ts';
 
@@ -315,8 +315,10 @@ export const useCatalogue = defineStore('catalogue', () => {
 
   /** Loads what this browser has and begins to keep in step with the server. */
   const start = async (): Promise<void> => {
+    askAhead();
+    const stepsAreRead = steps.load();
     try {
-      await Promise.all([sync.load(), steps.load()]);
+      await sync.load();
     } catch (error) {
       storageProblem.value = error instanceof Error ? error.message : String(error);
       throw error;
@@ -324,6 +326,7 @@ export const useCatalogue = defineStore('catalogue', () => {
     // An empty browser may be about to be filled: whether there is nothing, the server says.
     if (rows.size > 0) loaded.value = true;
     void look();
+    await stepsAreRead;
   };
 
   const setBy = (name: string): void => {

@@ -95,15 +95,35 @@ const ask = <T extends object>(path: string, options: RequestInit = {}): Promise
 /** What the server last said of how it is. */
 export const heardHealth = shallowRef<Signed<Health> | undefined>();
 
+/** Answers that are asked for before it is their turn; each is used once. */
+const ahead = new Map<string, Promise<Signed<object>>>();
+/** Asks how the server is and which it is, while this browser still reads what it has itself. */
+export const askAhead = (): void => {
+  if (key.value === '') return;
+  for (const path of ['/health', '/about']) {
+    const answer = askSigned<object>(path);
+    answer.catch(() => undefined); // whoever uses it hears of it
+    ahead.set(path, answer);
+  }
+  // Later it would be old.
+  setTimeout(() => ahead.clear(), 10_000);
+};
+const askOnce = async <T extends object>(path: string): Promise<Signed<T>> => {
+  const early = ahead.get(path);
+  ahead.delete(path);
+  // The same call, so the same answer.
+  return early ? ((await early) as Signed<T>) : askSigned<T>(path);
+};
+
 /** The server as the catalogue is kept in step with it. */
 export const syncServer: SyncServer = {
   health: async () => {
-    const health = await askSigned<Health>('/health');
+    const health = await askOnce<Health>('/health');
     heardHealth.value = health;
     return health;
   },
   story: async () => {
-    const { identity, generations, signature } = await askSigned<ServerStory>('/about');
+    const { identity, generations, signature } = await askOnce<ServerStory>('/about');
     return { identity, generations, signature };
   },
   changes: (after) => askSigned<ChangesPage>(`/changes?after=${after}`),

@@ -102,9 +102,11 @@ export const makeRecordStore = ({ storage, rows, waiting, channel }: RecordStore
       let last: Promise<unknown> = Promise.resolve();
       let lastOfTurn = last;
       for (const [i, { record, row, waiting: change }] of entries.entries()) {
-        if (row) asked(records.put(row));
-        else if (row === null) asked(records.delete(record));
-        last = asked(change ? outbox.put(change) : outbox.delete(record));
+        if (row) last = asked(records.put(row));
+        else if (row === null) last = asked(records.delete(record));
+        if (change) last = asked(outbox.put(change));
+        // Only what this window knows to wait is let go: another one may just have written there.
+        else if (waiting.has(record)) last = asked(outbox.delete(record));
         // The transaction stays open meanwhile: what was asked of it in this turn is not done yet.
         if (i % putsPerTurn === putsPerTurn - 1) {
           await lastOfTurn;
