@@ -1,3 +1,5 @@
+import vue from '@vitejs/plugin-vue';
+import vuetify from 'vite-plugin-vuetify';
 import { defineConfig } from 'vitest/config';
 
 const globalSetup = 'scripts/testFolder.mjs';
@@ -17,6 +19,17 @@ export default defineConfig({
             'demo/**/*.test.ts',
             'simulation/**/*.test.ts',
           ],
+          exclude: ['app/**/*.dom.test.ts'],
+        },
+      },
+      {
+        // Parts of screens, each in a page without a browser.
+        plugins: [vue(), vuetify()],
+        test: {
+          name: 'parts',
+          environment: 'happy-dom',
+          include: ['app/**/*.dom.test.ts'],
+          server: { deps: { inline: ['vuetify', 'vuetify/components'] } },
         },
       },
       {

@@ -58,7 +58,7 @@ build();
 const folder = join(root, 'node_modules/.cache/fernhop');
 mkdirSync(folder, { recursive: true });
 // One project after the other: the server's tests load the machine, and some tests in Chromium measure.
-for (const project of ['core', 'server', 'chromium', 'measured']) {
+for (const project of ['core', 'parts', 'server', 'chromium', 'measured']) {
   const report = join(folder, `${project}.json`);
   const { status } = spawnSync(
     bin('vitest'),

@@ -2,7 +2,8 @@ import 'vuetify/styles/core';
 import { mdiMenuDown } from '@mdi/js';
 import { aliases, mdi } from 'vuetify/iconsets/mdi-svg';
 import { createVuetify } from 'vuetify';
-import { VBtn, VTable } from 'vuetify/components';
+import { VBtn } from 'vuetify/components/VBtn';
+import { VTable } from 'vuetify/components/VTable';
 import { themes } from './theme.ts';
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content ?? '';

@@ -55,6 +55,7 @@ const openMonths = computed(() =>
 const typed = computed((): PaymentDraft | string => {
   const { day, amount, note, fee, rate, months } = draft.value;
   const read = readAmount(amount, currency.value);
+  if (day === '') return 'Say on which day it arrived.';
   if (!read.ok) return firstProblem(read);
   const taken = fee.trim() === '' ? undefined : readAmount(fee, currency.value);
   if (taken && !taken.ok) return firstProblem(taken);
