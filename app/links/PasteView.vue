@@ -136,7 +136,7 @@ const make = async () => {
       class="mono"
       :rows="5"
       aria-label="Links, pages of shops, snippets, cells of a spreadsheet"
-      placeholder="Links, pages of shops, snippets, cells of a spreadsheet: anything with addresses in it"
+      placeholder="Anything with addresses in it"
       spellcheck="false"
       wrap="off"
       no-resize

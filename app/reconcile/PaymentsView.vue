@@ -141,8 +141,9 @@ const dueWords = (one: Owed): string => {
 }
 header {
   display: flex;
+  flex-wrap: wrap;
   align-items: baseline;
-  gap: 12px;
+  gap: 0 12px;
 }
 .owed {
   margin: 6px 0;

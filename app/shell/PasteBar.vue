@@ -69,7 +69,7 @@ const leave = () => {
       aria-controls="paste-choices"
       :aria-expanded="open"
       :aria-activedescendant="open && paste.choices.length > 0 ? `paste-${chosen}` : undefined"
-      placeholder="Paste a tracking link, a short link, a click ID, or type words to search"
+      placeholder="Paste a link or a click ID, or type words"
       autocomplete="off"
       spellcheck="false"
       @focus="focused = true"

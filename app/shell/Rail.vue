@@ -10,7 +10,7 @@ defineProps<{ folded: boolean; bar: boolean }>();
 const route = useRoute();
 const journal = useJournal();
 const waiting = (name: string) => (name === 'reconcile' && !journal.arriving ? journal.waiting : 0);
-const isHere = (to: string) => route.path === to || route.path.startsWith(`${to}/`);
+const isHere = (holds: readonly string[]) => holds.includes(route.path.split('/')[1] ?? '');
 </script>
 
 <template>
@@ -19,8 +19,8 @@ const isHere = (to: string) => route.path === to || route.path.startsWith(`${to}
       v-for="view in views"
       :key="view.name"
       :to="view.to"
-      :active="isHere(view.to)"
-      :aria-current="isHere(view.to) ? 'page' : undefined"
+      :active="isHere(view.holds)"
+      :aria-current="isHere(view.holds) ? 'page' : undefined"
     >
       <v-icon :icon="view.icon" size="19" aria-hidden="true" />
       <span>{{ view.label }}</span>
@@ -41,8 +41,8 @@ const isHere = (to: string) => route.path === to || route.path.startsWith(`${to}
       v-for="(view, i) in views"
       :key="view.name"
       :to="view.to"
-      :class="{ here: isHere(view.to), 'first-foot': view.foot && !views[i - 1]?.foot }"
-      :aria-current="isHere(view.to) ? 'page' : undefined"
+      :class="{ here: isHere(view.holds), 'first-foot': view.foot && !views[i - 1]?.foot }"
+      :aria-current="isHere(view.holds) ? 'page' : undefined"
     >
       <v-icon :icon="view.icon" size="18" aria-hidden="true" /><span :class="{ 'visually-hidden': folded }">{{
         view.label

@@ -1,9 +1,39 @@
 import { mdiLinkVariant, mdiScaleBalance, mdiShareVariantOutline, mdiTuneVariant } from '@mdi/js';
 
-/** The views of the rail in their order; those of `foot` stand at its lower end. */
+interface View {
+  readonly name: string;
+  readonly to: string;
+  readonly label: string;
+  readonly icon: string;
+  readonly foot: boolean;
+  readonly holds: readonly string[];
+}
+
+/** The views of the rail in their order, with the first parts of the addresses under each; those of `foot` stand at its lower end. */
 export const views = [
-  { name: 'links', to: '/links', label: 'Links', icon: mdiLinkVariant, foot: false },
-  { name: 'reconcile', to: '/reconcile', label: 'Reconcile', icon: mdiScaleBalance, foot: false },
-  { name: 'programs', to: '/programs', label: 'Programs', icon: mdiShareVariantOutline, foot: true },
-  { name: 'setup', to: '/setup', label: 'Setup', icon: mdiTuneVariant, foot: true },
-] as const;
+  {
+    name: 'links',
+    to: '/links',
+    label: 'Links',
+    icon: mdiLinkVariant,
+    foot: false,
+    holds: ['links', 'paste', 'import', 'trace', 'waiting'],
+  },
+  {
+    name: 'reconcile',
+    to: '/reconcile',
+    label: 'Reconcile',
+    icon: mdiScaleBalance,
+    foot: false,
+    holds: ['reconcile', 'ledger', 'payments', 'claim', 'report'],
+  },
+  {
+    name: 'programs',
+    to: '/programs',
+    label: 'Programs',
+    icon: mdiShareVariantOutline,
+    foot: true,
+    holds: ['programs'],
+  },
+  { name: 'setup', to: '/setup', label: 'Setup', icon: mdiTuneVariant, foot: true, holds: ['setup'] },
+] as const satisfies readonly View[];

@@ -33,6 +33,10 @@ const items = roles.map((value) => ({ value, title: roleWords[value] }));
 </template>
 
 <style scoped>
+/* Whole words, however narrow the column. */
+.v-select {
+  min-width: 128px;
+}
 .open {
   color: var(--copper);
 }

@@ -108,7 +108,9 @@ const register = async () => {
     <v-textarea
       v-model="registering.text"
       class="mono links"
-      label="Two or three of its tracking links, to different shops if there are"
+      label="Two or three of its tracking links"
+      hint="To different shops, if there are"
+      persistent-hint
       :rows="Math.min(4, Math.max(2, links.length))"
       wrap="off"
       no-resize
