@@ -1,28 +1,16 @@
-import { createServer } from 'node:http';
-import type { AddressInfo } from 'node:net';
 import type { Browser } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { isUlid } from '#core/catalogue';
 import { call } from '../server/client.ts';
 import { freshPerson, startBrowser } from './browser.ts';
 import { clipboard, openApp, paste, rowOf, startServer, untilLive } from './desk.ts';
+import { article } from './testing/article.ts';
 
 let browser: Browser;
 beforeAll(async () => {
   browser = await startBrowser();
 });
 afterAll(() => browser.close());
-
-/** A page of the person's own site with some HTML in it. */
-const article = async (html: string) => {
-  const site = createServer((_request, response) => {
-    response.setHeader('Content-Type', 'text/html; charset=utf-8');
-    response.end(`<!doctype html><title>Seeing the rings</title><p>${html}</p>`);
-  });
-  await new Promise<void>((resolve) => site.listen(0, '127.0.0.1', resolve));
-  const { port } = site.address() as AddressInfo; // it listens on a port
-  return { url: `http://nightledge.localhost:${port}/saturn-guide`, close: () => site.close() };
-};
 
 describe('the whole loop', () => {
   it('from a pasted link to an approved sale on that very click', async () => {

@@ -8,6 +8,7 @@ import { useNotice } from '../shell/notice.ts';
 import { count, localMoment } from '../theme/formats.ts';
 import BulkMarksFields from './BulkMarksFields.vue';
 import ChangeWords from './ChangeWords.vue';
+import CopySeveral from './copying/CopySeveral.vue';
 import ConditionFields from './ConditionFields.vue';
 import HoursFields from './HoursFields.vue';
 import TokenField from './TokenField.vue';
@@ -138,6 +139,7 @@ const apply = async () => {
       </text-link>
       <text-link v-if="links.length > 0" @click="emit('none')">Pick none</text-link>
     </p>
+    <copy-several v-if="links.length > 0" :links="links" />
     <form @submit.prevent="apply">
       <v-select v-model="kind" :items="kinds" label="What to do" />
       <v-text-field v-if="textLabel" v-model="first" :label="textLabel" class="mono" spellcheck="false" />

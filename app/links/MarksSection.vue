@@ -2,10 +2,10 @@
 import { computed, defineAsyncComponent, ref, watch } from 'vue';
 import type { Domain, Link, Marks } from '#core/catalogue';
 import { marksOf, ownAfterEdit, restrictionsOf, withoutChoice } from '#core/catalogue';
-import { linkHtml, relOf } from '#core/placing';
+import { anchorFault, clipOf, relOf } from '#core/placing';
 import { useNotice } from '../shell/notice.ts';
 import { useCatalogue } from '../data/catalogue.ts';
-import { countedAs, placedUrl } from './address.ts';
+import { usePlacing } from './copying/placing.ts';
 import { useLinkUse } from './linkUse.ts';
 import OwnChoices from './OwnChoices.vue';
 import RouteSection from './RouteSection.vue';
@@ -51,18 +51,18 @@ const placed = computed(() => {
       .map(([name]) => name.replace(/^https?:\/\//, '').replace(/\/$/, ''));
   return [...most(use.value.pages), ...most(use.value.sources).map((name) => `~${name}`)];
 });
-const placing = computed(() => placedUrl(props.domain, props.link, restrictions.value, catalogue.networks));
-const htmlOf = (address: string) =>
-  linkHtml(
-    address,
-    props.link.title,
-    current.value,
-    restrictions.value.some((h) => h.what === 'short') ? countedAs(props.link) : undefined,
-  );
-const copyHtml = () =>
-  'refused' in placing.value
-    ? notice.say(`Nothing is copied. ${placing.value.refused}`)
-    : notice.copy(htmlOf(placing.value.address), 'The HTML is copied, with its marks.');
+const { placingOf } = usePlacing();
+const copyHtml = () => {
+  const placing = placingOf(props.link, props.domain);
+  if ('refused' in placing) return notice.say(`Nothing is copied. ${placing.refused}`);
+  const fault = anchorFault(placing.link.text, placing.name, placing.restrictions);
+  return fault?.refused
+    ? notice.say(`Nothing is copied. ${fault.says}`)
+    : notice.copy(
+        clipOf('html', { link: placing.link, disclosure: '' }),
+        'The HTML is copied, with its marks.',
+      );
+};
 watch(
   () => props.editing,
   (editing) => {

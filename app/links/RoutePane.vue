@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import Hint from '../theme/Hint.vue';
+import { mdiChevronDown } from '@mdi/js';
 import { computed, defineAsyncComponent, ref, useTemplateRef, watch } from 'vue';
 import type { Link } from '#core/catalogue';
 import { replaceTag, unknownTag } from '#core/link-parts';
@@ -23,6 +24,7 @@ import SplitSection from './SplitSection.vue';
 import WillItPay from './WillItPay.vue';
 
 const AsVisitor = defineAsyncComponent(() => import('./AsVisitor.vue'));
+const CopyMenu = defineAsyncComponent(() => import('./copying/CopyMenu.vue'));
 const LinkMore = defineAsyncComponent(() => import('./LinkMore.vue'));
 const NextSteps = defineAsyncComponent(() => import('./NextSteps.vue'));
 
@@ -34,6 +36,11 @@ const paste = usePaste();
 const { copy, test } = useLinkActions();
 const editing = ref<'entry' | 'split' | 'destination' | 'hop' | 'marks' | undefined>();
 const more = ref(false);
+const copying = ref(false);
+/** Made when it is first opened, and kept: several links are often copied for one source. */
+const copyMenuMade = ref(false);
+watch(copying, () => (copyMenuMade.value = true));
+const copyAs = useTemplateRef<{ $el: HTMLElement }>('copyAs');
 const stem = useTemplateRef('stem');
 const domain = computed(() => catalogue.domain(props.link.domain));
 const waiting = computed(() => catalogue.waiting.get(props.link.id));
@@ -70,6 +77,7 @@ watch(
   () => {
     editing.value = undefined;
     more.value = false;
+    copying.value = false;
   },
 );
 /** The link as it was when the section was opened: what others change meanwhile is kept. */
@@ -129,6 +137,24 @@ defineExpose({ focus: () => stem.value?.querySelector<HTMLElement>('.section-edi
         <v-btn color="primary" @click="copy(link)"
           >Copy<hint>Copy the short link <v-hotkey keys="ctrl+c" inline /></hint
         ></v-btn>
+        <v-btn
+          ref="copyAs"
+          class="quiet-button as"
+          aria-label="Copy as"
+          aria-haspopup="dialog"
+          :aria-expanded="copying"
+          @click="copying = !copying"
+          ><v-icon :icon="mdiChevronDown" size="18" /><hint
+            >Copy as HTML, Markdown, a button, a picture, a text for a post</hint
+          ></v-btn
+        >
+        <copy-menu
+          v-if="copyMenuMade && copyAs"
+          v-model="copying"
+          :link="link"
+          :domain="domain"
+          :activator="copyAs.$el"
+        />
         <v-btn class="quiet-button" @click="test(link)"
           >Test<hint>Open it without being counted <v-hotkey keys="ctrl+enter" inline /></hint
         ></v-btn>
@@ -242,6 +268,11 @@ header {
 .top h2 {
   flex: 1;
   min-width: 0;
+}
+.as {
+  min-width: 30px;
+  margin-left: -4px;
+  padding: 0 4px;
 }
 .under {
   display: flex;

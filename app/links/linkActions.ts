@@ -1,12 +1,13 @@
 import { watch } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Link } from '#core/catalogue';
-import { restrictionsOf } from '#core/catalogue';
+import { clipOf } from '#core/placing';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import { getAbout } from '../data/server.ts';
 import { useNotice } from '../shell/notice.ts';
-import { placedUrl, shortUrl } from './address.ts';
+import { shortUrl } from './address.ts';
+import { usePlacing } from './copying/placing.ts';
 
 const testWaitMs = 10_000;
 
@@ -16,19 +17,19 @@ export const useLinkActions = () => {
   const journal = useJournal();
   const notice = useNotice();
   const router = useRouter();
+  const { placingOf } = usePlacing();
 
   const copy = async (link: Link): Promise<void> => {
     const domain = catalogue.domain(link.domain);
     if (!domain) return;
-    const restrictions = restrictionsOf(catalogue.program(link.program), domain);
-    const short = restrictions.find((h) => h.what === 'short');
-    const placed = placedUrl(domain, link, restrictions, catalogue.networks);
-    if ('refused' in placed) {
-      notice.say(`Nothing is copied. ${placed.refused}`);
+    const placing = placingOf(link, domain);
+    if ('refused' in placing) {
+      notice.say(`Nothing is copied. ${placing.refused}`);
       return;
     }
+    const short = placing.restrictions.find((h) => h.what === 'short');
     await notice.copy(
-      placed.address,
+      clipOf('link', { link: placing.link, disclosure: '' }),
       short
         ? `The destination itself is copied. ${short.because}`
         : `${domain.host}/${domain.prefix}${link.slug} is copied.`,

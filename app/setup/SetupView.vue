@@ -9,6 +9,7 @@ import EvidenceSection from './EvidenceSection.vue';
 import DomainCard from './DomainCard.vue';
 import WaitingListSection from './WaitingListSection.vue';
 import FaultsSection from './FaultsSection.vue';
+import PlacingSection from './PlacingSection.vue';
 import RatesSection from './RatesSection.vue';
 import ServerSection from './ServerSection.vue';
 import ClassificationSection from './ClassificationSection.vue';
@@ -83,6 +84,7 @@ const addDomain = async () => {
         "
       />
     </section>
+    <placing-section />
     <rates-section />
     <classification-section />
     <waiting-list-section />

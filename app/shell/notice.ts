@@ -58,13 +58,29 @@ export const useNotice = defineStore('notice', () => {
   const did = (words: string, step: string, after?: () => void): void =>
     say(words, { words: 'Undo', act: () => void undo(step).then(() => after?.()) });
 
-  /** Copies a text and says so; says how to help oneself where the browser forbids it. */
-  const copy = async (what: string, words: string): Promise<void> => {
+  /**
+   * Copies a text and says so; says how to help oneself where the browser forbids it.
+   *
+   * @param what a text; or that for a text field and what a rich editor takes, which lie on the clipboard at once
+   */
+  const copy = async (
+    what: string | { readonly plain: string; readonly html: string },
+    words: string,
+  ): Promise<void> => {
+    const plain = typeof what === 'string' ? what : what.plain;
     try {
-      await navigator.clipboard.writeText(what);
+      if (typeof what === 'string' || typeof ClipboardItem === 'undefined')
+        await navigator.clipboard.writeText(plain);
+      else
+        await navigator.clipboard.write([
+          new ClipboardItem({
+            'text/plain': new Blob([what.plain], { type: 'text/plain' }),
+            'text/html': new Blob([what.html], { type: 'text/html' }),
+          }),
+        ]);
       say(words);
     } catch {
-      say(`The browser does not let pages copy here. Copy it by hand: ${what}`);
+      say(`The browser does not let pages copy here. Copy it by hand: ${plain}`);
     }
   };
   return { actionOf, copy, did, queue, redo, say, undo };

@@ -47,6 +47,10 @@ export const zone = v.pipe(
     }
   }, 'Not a time zone name such as Europe/Berlin.'),
 );
+export const colour = v.pipe(
+  v.string(),
+  v.regex(/^#[0-9a-f]{6}$/, 'A colour is # and six digits, such as #2c6a4c.'),
+);
 export const currency = v.pipe(
   v.string(),
   v.regex(/^[A-Z]{3}$/, 'A currency is three capital letters, such as EUR.'),

@@ -2,6 +2,7 @@ import * as v from 'valibot';
 import type { ClosedMonth, Decision, Payment, Rate, Report } from './books.ts';
 import { closedMonth, decision, payment, rate, report } from './books.ts';
 import {
+  colour,
   currency,
   destination,
   host,
@@ -72,6 +73,8 @@ const link = v.strictObject({
   ),
   /** Address of a picture of what it leads to. */
   picture: v.exactOptional(webAddress(2000, 'A picture')),
+  /** What is linked where it stands in a sentence; its title when left out. */
+  anchor: v.exactOptional(named(200)),
   starred: v.exactOptional(v.boolean()),
   branches: v.exactOptional(
     v.pipe(
@@ -123,6 +126,8 @@ const settings = v.strictObject({
   ),
   /** The server may read title, description and picture of shops' pages. */
   readPages: v.exactOptional(v.boolean()),
+  /** How placed links and buttons look, where the person wants them to look like their own: colours such as `#2c6a4c`. */
+  placing: v.exactOptional(v.strictObject({ link: colour, ground: colour, ink: colour })),
   /** For how many months the server keeps requests one by one; daily counts stay. Left out, it keeps all. */
   keepMonths: v.exactOptional(v.pipe(v.number(), v.integer(), v.minValue(6), v.maxValue(120))),
 });

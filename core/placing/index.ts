@@ -1,2 +1,12 @@
-export type { Counted } from './snippet.ts';
+export type { AnchorFault } from './anchorText.ts';
+export { anchorFault, longestAnchor } from './anchorText.ts';
+export type { DisclosureLength, DisclosurePlace } from './disclosure.ts';
+export { disclosureOf, disclosurePlaces } from './disclosure.ts';
+export type { Clip, Copied, CopyForm, PlacedPicture } from './forms.ts';
+export { clipOf, copyForms } from './forms.ts';
+export type { PlacingLook } from './look.ts';
+export { buttonStyle, contrast, linkStyle, lookProblems, usualLook } from './look.ts';
+export type { OneOfSeveral, SeveralForm } from './several.ts';
+export { clipOfSeveral, severalForms } from './several.ts';
+export type { Counted, PlacedLink } from './snippet.ts';
 export { linkHtml, relOf } from './snippet.ts';

@@ -1,0 +1,48 @@
+import type { Domain, Link, Restriction } from '#core/catalogue';
+import { marksOf, restrictionsOf } from '#core/catalogue';
+import type { PlacedLink } from '#core/placing';
+import { useCatalogue } from '../../data/catalogue.ts';
+import { countedAs, placedUrl } from '../address.ts';
+
+/** A link as it may be placed, and what its merchant and its domain ask of that. */
+export interface Placing {
+  readonly link: PlacedLink;
+  readonly restrictions: readonly Restriction[];
+  /** What the merchant wants to be read in the linked text; empty where it wants nothing. */
+  readonly name: string;
+}
+
+/** What is placed of a link. */
+export const usePlacing = () => {
+  const catalogue = useCatalogue();
+  /**
+   * The link with its marks; or why nothing of it may be placed.
+   *
+   * @param source where its visitors will come from; empty for none
+   * @param text what is linked; its own text, else its title, when left out
+   */
+  const placingOf = (
+    link: Link,
+    domain: Domain,
+    source = '',
+    text = link.anchor ?? link.title,
+  ): Placing | { readonly refused: string } => {
+    const program = catalogue.program(link.program);
+    const restrictions = restrictionsOf(program, domain);
+    const placed = placedUrl(domain, link, restrictions, catalogue.networks, source);
+    if ('refused' in placed) return placed;
+    const isOurs = !restrictions.some(({ what }) => what === 'short');
+    return {
+      link: {
+        address: placed.address,
+        text,
+        marks: marksOf(link, domain),
+        ...(!isOurs && { counted: countedAs(link) }),
+        referrer: isOurs ? 'page' : 'usual',
+      },
+      restrictions,
+      name: program?.rules?.name ?? '', // a program without rules wants no name
+    };
+  };
+  return { placingOf };
+};

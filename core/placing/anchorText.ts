@@ -1,0 +1,34 @@
+import type { Restriction } from '#core/catalogue';
+
+/** A linked text longer than this breaks the sentence it stands in. */
+export const longestAnchor = 60;
+
+/** What a linked text is in the way of: it cannot be placed so, or it reads badly. */
+export interface AnchorFault {
+  /** Nothing is copied until it is mended. */
+  readonly refused: boolean;
+  readonly says: string;
+}
+
+/**
+ * What is wrong with a linked text.
+ *
+ * @param name what the merchant wants to be read in it; empty where it wants nothing
+ */
+export const anchorFault = (
+  text: string,
+  name: string,
+  restrictions: readonly Restriction[],
+): AnchorFault | undefined => {
+  const trimmed = text.trim();
+  if (trimmed === '') return { refused: true, says: 'A link without words cannot be pressed. Type some.' };
+  const asked = restrictions.find(({ what }) => what === 'name');
+  if (asked && name !== '' && !trimmed.toLowerCase().includes(name.toLowerCase()))
+    return { refused: true, says: asked.because };
+  if ([...trimmed].length > longestAnchor)
+    return {
+      refused: false,
+      says: `${[...trimmed].length} letters are long for a link in a sentence. A shorter text is kept for this link.`,
+    };
+  return undefined;
+};

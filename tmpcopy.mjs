@@ -1,0 +1,23 @@
+import { chromium } from 'playwright-core';
+import { readFileSync } from 'node:fs';
+const args='--no-sandbox --disable-gpu --disable-quic --disable-background-networking --disable-component-update --disable-sync --no-first-run'.split(' ');
+const key=readFileSync('/tmp/demo/key','utf8').trim();
+const browser=await chromium.launch({executablePath:'/usr/bin/chromium',args});
+const go=async(opts,file,link,steps)=>{
+const ctx=await browser.newContext({viewport:{width:1280,height:800},permissions:['clipboard-read','clipboard-write'],...opts});
+const page=await ctx.newPage();
+await page.goto(`http://localhost:4700/links/${link}#key=${key}`);
+await page.locator('html[data-whole]').waitFor({state:'attached'});
+await page.waitForTimeout(1500);
+await page.getByRole('button',{name:'Copy as',exact:true}).click();
+await page.getByRole('dialog',{name:/Copy .* as/}).waitFor();
+await page.waitForTimeout(600);
+if(steps)await steps(page);
+await page.waitForTimeout(500);
+await page.screenshot({path:file});
+await ctx.close();};
+const v=process.argv[2];
+await go({},'/tmp/k1.png','lnk_mount');
+await go({colorScheme:'dark'},'/tmp/k2.png',v,async p=>{await p.getByText('Picture',{exact:true}).click();});
+await go({viewport:{width:390,height:844},isMobile:true,hasTouch:true},'/tmp/k3.png','lnk_mount');
+await browser.close();
