@@ -1,5 +1,7 @@
+import { readFileSync } from 'node:fs';
 import { AxeBuilder } from '@axe-core/playwright';
 import type { ChangesPage } from '#core/catalogue';
+import jsQR from 'jsqr';
 import MarkdownIt from 'markdown-it';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
@@ -192,6 +194,87 @@ describe('a link', () => {
     await menu.waitFor({ state: 'hidden' });
     await page.getByRole('button', { name: 'Copy', exact: true }).click();
     await vi.waitFor(async () => expect((await kinds(page))['text/html']).toContain('>our eyepiece kit</a>'));
+  });
+});
+
+describe('a QR code', () => {
+  it('of the link with its source is read back after scaling, blur and rotation, as PNG and as SVG', async () => {
+    const { page } = desk;
+    const menu = await openMenu(page);
+    await menu.getByLabel('Source').fill('flyer-2026');
+    await menu.getByText('QR code').click();
+    const dialog = page.getByRole('dialog', { name: 'QR code' });
+    await dialog.getByLabel('Width in millimetres').fill('60');
+    await dialog.getByLabel('Dark').fill('#2c6a4c');
+    const saved = async (button: string) => {
+      const [download] = await Promise.all([
+        page.waitForEvent('download'),
+        dialog.getByRole('button', { name: button }).click(),
+      ]);
+      return { name: download.suggestedFilename(), bytes: readFileSync(await download.path()) };
+    };
+    const png = await saved('Save PNG, 300 dpi');
+    const svg = await saved('Save SVG');
+    expect([png.name, svg.name]).toEqual(['saturn-kit-flyer-2026.png', 'saturn-kit-flyer-2026.svg']);
+    expect(png.bytes.subarray(37, 41).toString()).toBe('pHYs');
+    const inches = png.bytes.readUInt32BE(16) / (png.bytes.readUInt32BE(41) * 0.0254);
+    expect(inches * 25.4).toBeGreaterThan(56);
+    expect(inches * 25.4).toBeLessThanOrEqual(60);
+    expect(svg.bytes.toString()).toContain('width="60mm"');
+    const pictures = {
+      png: `data:image/png;base64,${png.bytes.toString('base64')}`,
+      svg: `data:image/svg+xml;base64,${svg.bytes.toString('base64')}`,
+    };
+    for (const [kind, picture] of Object.entries(pictures))
+      for (const [scale, blur, degrees] of [
+        [1, 0, 0],
+        [0.35, 1, 0],
+        [0.5, 1.5, 11],
+        [0.8, 2, 45],
+        [0.5, 1, 187],
+      ] as const) {
+        const seen = await page.evaluate(
+          async (how) => {
+            const image = new Image();
+            image.src = how.picture;
+            await image.decode();
+            const side = Math.ceil(Math.hypot(image.width, image.height) * how.scale);
+            const canvas = document.createElement('canvas');
+            canvas.width = canvas.height = side;
+            const context = canvas.getContext('2d');
+            if (!context) throw new Error('nothing is drawn');
+            context.fillStyle = '#d8d4c8';
+            context.fillRect(0, 0, side, side);
+            context.filter = `blur(${how.blur}px)`;
+            context.translate(side / 2, side / 2);
+            context.rotate((how.degrees * Math.PI) / 180);
+            context.scale(how.scale, how.scale);
+            context.drawImage(image, -image.width / 2, -image.height / 2);
+            // One grey a dot, as text: a list of numbers takes a minute to hand over.
+            const { data } = context.getImageData(0, 0, side, side);
+            let greys = '';
+            for (let at = 0; at < data.length; at += 4)
+              greys += String.fromCharCode(
+                Math.round(((data[at] ?? 0) + (data[at + 1] ?? 0) + (data[at + 2] ?? 0)) / 3),
+              );
+            return { side, greys: btoa(greys) };
+          },
+          { picture, scale: kind === 'svg' ? scale * 3 : scale, blur, degrees },
+        );
+        const greys = Buffer.from(seen.greys, 'base64');
+        const pixels = new Uint8ClampedArray(greys.length * 4);
+        greys.forEach((grey, at) => pixels.set([grey, grey, grey, 255], at * 4));
+        expect(jsQR(pixels, seen.side, seen.side)?.data, `${kind} at ${scale}, ${blur} px, ${degrees}°`).toBe(
+          `${address()}~flyer-2026`,
+        );
+      }
+    await dialog.getByLabel('Dark').fill('#a8d8b8');
+    await dialog.getByText('It is read from 4 on.').waitFor();
+    expect(await dialog.getByRole('button', { name: 'Save SVG' }).isDisabled()).toBe(true);
+    const found = await new AxeBuilder({ page }).include('.qr').analyze();
+    expect(found.violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html}`)).toEqual([]);
+    await dialog.getByRole('button', { name: 'Close' }).click();
+    await dialog.waitFor({ state: 'hidden' });
   });
 });
 

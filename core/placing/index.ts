@@ -1,5 +1,5 @@
 export type { AnchorFault } from './anchorText.ts';
-export { anchorFault, longestAnchor } from './anchorText.ts';
+export { anchorFault } from './anchorText.ts';
 export type { DisclosureLength, DisclosurePlace } from './disclosure.ts';
 export { disclosureOf, disclosurePlaces } from './disclosure.ts';
 export type { Clip, Copied, CopyForm, PlacedPicture } from './forms.ts';
@@ -10,3 +10,6 @@ export type { OneOfSeveral, SeveralForm } from './several.ts';
 export { clipOfSeveral, severalForms } from './several.ts';
 export type { Counted, PlacedLink } from './snippet.ts';
 export { linkHtml, relOf } from './snippet.ts';
+export { withDensity } from './pngDensity.ts';
+export type { QrLook, QrModules } from './qr.ts';
+export { darkRuns, qrFrame, qrProblems, qrSvg } from './qr.ts';

@@ -9,6 +9,7 @@ import { useNotice } from '../../shell/notice.ts';
 import { useLinkUse } from '../linkUse.ts';
 import { copyWords } from './copyWords.ts';
 import PictureFields from './PictureFields.vue';
+import QrDialog from './QrDialog.vue';
 import { usePlacing } from './placing.ts';
 
 /** A link as everything a reader may meet it as: the second press copies it. */
@@ -132,6 +133,13 @@ const copyDisclosure = async (place: (typeof disclosurePlaces)[number]) => {
     `The disclosure for ${disclosureWords[place]} is copied.`,
   );
 };
+const qrMade = ref(false);
+const qrOpen = ref(false);
+const showQr = () => {
+  qrMade.value = true;
+  qrOpen.value = true;
+  open.value = false;
+};
 const canShare = 'share' in navigator;
 const share = async () => {
   if (!copied.value) return;
@@ -227,11 +235,18 @@ const share = async () => {
         </div>
         <div class="line">
           <v-checkbox v-if="catalogue.settings.placing" v-model="inOwnLook" label="In your own look" />
+          <text-link v-if="sourceProblem === ''" @click="showQr">QR code</text-link>
           <text-link v-if="canShare && !because('social')" @click="share">Share…</text-link>
         </div>
       </template>
     </div>
   </v-menu>
+  <qr-dialog
+    v-if="qrMade && copied"
+    v-model="qrOpen"
+    :address="copied.link.address"
+    :file-name="source === '' ? link.slug : `${link.slug}-${source}`"
+  />
 </template>
 
 <style scoped>
