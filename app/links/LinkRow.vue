@@ -126,6 +126,9 @@ td:last-child {
 .name > div {
   min-width: 0;
 }
+.name > .v-checkbox-btn {
+  flex: none;
+}
 .slug {
   font-weight: 600;
 }
