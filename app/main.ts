@@ -21,7 +21,7 @@ const rest = import.meta.glob<object>([
   './data/derivedOwners.ts',
   './links/{Hop,Marks,Entry,Destination}Fields.vue',
   './links/{ListFilter,AsVisitor,HopMenu,SplitEditor,EmptyLinks,BulkPane,HistoryPane,JourneyPane,LinkMore}.vue',
-  './links/copying/CopyMenu.vue',
+  './links/copying/{CopyMenu,SearchDialog,SearchWindow}.vue',
   './theme/ColumnMenu.vue',
   './links/{Paste,Import,Trace}View.vue',
   './{programs,reconcile,setup,waiting}/*View.vue',

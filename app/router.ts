@@ -14,6 +14,12 @@ export const router = createRouter({
     { path: '/links/:link?', name: 'links', component: LinksView },
     { path: '/links/:link/click/:click', name: 'journey', component: LinksView },
     { path: '/links/:link/history', name: 'history', component: LinksView },
+    {
+      path: '/copy',
+      name: 'copy',
+      component: () => import('./links/copying/SearchWindow.vue'),
+      meta: { bare: true },
+    },
     { path: '/paste', name: 'paste', component: () => import('./links/PasteView.vue') },
     { path: '/import', name: 'import', component: () => import('./links/ImportView.vue') },
     { path: '/trace', name: 'trace', component: () => import('./links/TraceView.vue') },

@@ -319,3 +319,66 @@ describe('several links', () => {
     expect((await kinds(page))['text/html']).toContain('<table>');
   });
 });
+
+describe('while something is written elsewhere', () => {
+  it('a bookmarklet opens a small search, and Enter leaves the link on the clipboard', async () => {
+    const { page, server, context } = desk;
+    await page.goto(`http://localhost:${server.port}/programs`);
+    const script = await page.getByRole('link', { name: 'Copy a link' }).getAttribute('href');
+    const site = await article('<textarea></textarea><span contenteditable id="rich"></span>');
+    const writing = await context.newPage();
+    await writing.goto(site.url);
+    const [small] = await Promise.all([
+      context.waitForEvent('page'),
+      // What a browser does with a bookmarklet: it runs the script in the page.
+      writing.evaluate((code) => {
+        const anchor = document.createElement('a');
+        anchor.href = code;
+        document.body.append(anchor);
+        anchor.click();
+      }, script ?? ''),
+    ]);
+    const field = small.getByLabel('Slug, title or program');
+    await field.and(small.locator(':focus')).waitFor();
+    // Nothing but the search: no rail, no tape.
+    expect(await small.getByRole('navigation').count()).toBe(0);
+    await small.getByRole('option').nth(1).waitFor();
+    await field.fill('lamp');
+    await expect.poll(() => small.getByRole('option').count()).toBe(1);
+    const found = await new AxeBuilder({ page: small }).analyze();
+    expect(found.violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html}`)).toEqual([]);
+    await Promise.all([small.waitForEvent('close'), field.press('Enter')]);
+    await writing.bringToFront();
+    await writing.locator('textarea').focus();
+    await writing.keyboard.press('ControlOrMeta+v');
+    expect(await writing.locator('textarea').inputValue()).toBe(
+      `http://see.nightledge.localhost:${server.port}/red-lamp`,
+    );
+    await writing.locator('#rich').focus();
+    await writing.keyboard.press('ControlOrMeta+v');
+    expect(await writing.locator('#rich a').innerText()).toBe('Red | lamp');
+    await writing.close();
+    site.close();
+    await page.bringToFront();
+  });
+
+  it('two keys do the same from anywhere in the application, while typing too', async () => {
+    const { page } = desk;
+    await page.evaluate(() => navigator.clipboard.writeText('what was there'));
+    await page.getByLabel('Paste bar').focus();
+    await page.keyboard.press('ControlOrMeta+k');
+    const dialog = page.getByRole('dialog', { name: 'Copy a link' });
+    await dialog.getByLabel('Slug, title or program').and(page.locator(':focus')).waitFor();
+    await page.keyboard.type('nothing has this');
+    await dialog.getByText('No link has “nothing has this” in it.').waitFor();
+    await page.keyboard.press('Enter');
+    await page.keyboard.press('Escape');
+    await dialog.waitFor({ state: 'hidden' });
+    expect(await clipboard(page)).toBe('what was there');
+    await page.keyboard.press('ControlOrMeta+k');
+    await dialog.getByLabel('Slug, title or program').fill('lamp');
+    await page.keyboard.press('Enter');
+    await vi.waitFor(async () => expect(await clipboard(page)).toContain('/red-lamp'));
+    await dialog.waitFor({ state: 'hidden' });
+  });
+});

@@ -103,6 +103,8 @@ const save = async (link: Link) => {
   // Whoever went on to another section while this one was kept stays there.
   if (editing.value === section) editing.value = undefined;
 };
+const isOpenControl = (target: EventTarget | null): boolean =>
+  target instanceof Element && target.closest('[aria-haspopup][aria-expanded="true"]') !== null;
 /** One key opens each section, by the first letter of its name. */
 const sectionKeys: Readonly<Record<string, typeof editing.value>> = {
   e: 'entry',
@@ -115,6 +117,11 @@ const onKey = (event: KeyboardEvent) => {
   if (isTyping(event.target)) return;
   const control = event.ctrlKey || event.metaKey;
   const section = sectionKeys[event.key];
+  // While a menu hangs on what is in focus, Escape closes that.
+  if (event.key === 'Escape' && isOpenControl(event.target)) {
+    copying.value = false;
+    return;
+  }
   if (event.key === 'Escape') emit('back');
   else if (control && event.key.toLowerCase() === 'c' && getSelection()?.isCollapsed) void copy(props.link);
   else if (section && editing.value === undefined && !control && !event.altKey) editing.value = section;

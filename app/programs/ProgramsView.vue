@@ -4,7 +4,7 @@ import { useRoute, useRouter } from 'vue-router';
 import { useCatalogue } from '../data/catalogue.ts';
 import { useJournal } from '../data/journal.ts';
 import { moment } from '../theme/formats.ts';
-import { bookmarklet } from '../shell/bookmarklet.ts';
+import { bookmarklet, searchBookmarklet } from '../shell/bookmarklet.ts';
 import AddNetwork from './AddNetwork.vue';
 import NetworkPane from './NetworkPane.vue';
 import PostbackBench from './postback/PostbackBench.vue';
@@ -17,6 +17,7 @@ const journal = useJournal();
 const adding = computed(() => route.query['by'] === 'hand');
 const bookmarkHint = ref(false);
 const script = bookmarklet(location.origin);
+const searchScript = searchBookmarklet(location.origin);
 const chosen = computed(
   () =>
     catalogue.network(String(route.params['network'] ?? '')) ??
@@ -72,6 +73,10 @@ const open = (id: string) => void router.push({ name: 'programs', params: { netw
               : 'Drag this to your bookmarks. Pressed on a shop’s page, it opens Fernhop with that page in the paste bar.'
           }}
         </span>
+      </p>
+      <p class="bookmark">
+        <a :href="searchScript" class="drag" @click.prevent="bookmarkHint = true">Copy a link</a>
+        <span class="quiet">This one opens a small search of your links beside whatever you write in.</span>
       </p>
     </section>
     <aside class="right" aria-label="Network">

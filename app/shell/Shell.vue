@@ -2,6 +2,7 @@
 import Hint from '../theme/Hint.vue';
 import { mdiKeyboardOutline, mdiWeatherNight, mdiWhiteBalanceSunny } from '@mdi/js';
 import { computed, defineAsyncComponent, ref, watch } from 'vue';
+import { useRoute } from 'vue-router';
 import { useDisplay, useTheme } from 'vuetify';
 import { useCatalogue } from '../data/catalogue.ts';
 import { offeredKey } from '../data/server.ts';
@@ -18,13 +19,17 @@ import NotKept from './NotKept.vue';
 
 // Loaded when they are first needed: the first screen is there sooner without them.
 const KeysOverlay = defineAsyncComponent(() => import('./KeysOverlay.vue'));
+const SearchDialog = defineAsyncComponent(() => import('../links/copying/SearchDialog.vue'));
 const NoticeLine = defineAsyncComponent(() => import('./NoticeLine.vue'));
 const NewerVersion = defineAsyncComponent(() => import('./NewerVersion.vue'));
 const OtherKey = defineAsyncComponent(() => import('./OtherKey.vue'));
 const catalogue = useCatalogue();
 const notice = useNotice();
 const theme = useTheme();
-const { overlay } = useKeys();
+const { overlay, searching } = useKeys();
+const route = useRoute();
+/** A small window of its own, without the frame. */
+const bare = computed(() => route.meta.bare === true);
 const { width } = useDisplay();
 /** Too narrow for the paste bar beside the name. */
 const narrow = computed(() => width.value <= 760);
@@ -43,6 +48,8 @@ watch(
   (words) => words !== '' && notice.say(words),
 );
 const keysAsked = ref(false);
+const searchAsked = ref(false);
+watch(searching, () => (searchAsked.value = true));
 const noticed = ref(false);
 watch(overlay, () => (keysAsked.value = true));
 watch(
@@ -60,7 +67,15 @@ const turn = () => {
 
 <template>
   <v-app>
-    <v-app-bar :height="60" :extended="narrow" :extension-height="50" color="surface" flat class="top">
+    <v-app-bar
+      v-if="!bare"
+      :height="60"
+      :extended="narrow"
+      :extension-height="50"
+      color="surface"
+      flat
+      class="top"
+    >
       <router-link class="name" to="/links"
         ><img src="/mark.svg" alt="" width="26" height="26" />Fernhop</router-link
       >
@@ -80,8 +95,8 @@ const turn = () => {
       </div>
       <template v-if="narrow" #extension><paste-bar class="below" /></template>
     </v-app-bar>
-    <v-footer app :height="30" color="tape" class="foot" tag="div"><tape /></v-footer>
-    <rail :folded="width <= 1100" :bar="width <= 600" />
+    <v-footer v-if="!bare" app :height="30" color="tape" class="foot" tag="div"><tape /></v-footer>
+    <rail v-if="!bare" :folded="width <= 1100" :bar="width <= 600" />
     <v-main tag="div" class="middle">
       <not-kept />
       <newer-version v-if="newerReady" />
@@ -95,6 +110,7 @@ const turn = () => {
     </v-main>
     <notice-line v-if="noticed" />
     <keys-overlay v-if="keysAsked" v-model="overlay" />
+    <search-dialog v-if="searchAsked" v-model="searching" />
   </v-app>
 </template>
 

@@ -13,6 +13,14 @@ export const bookmarklet = (origin: string): string =>
   `javascript:void window.open(${JSON.stringify(`${origin}/links#page=`)}+encodeURIComponent(location.href),"_blank")`;
 
 /**
+ * The script of the bookmarklet for who writes elsewhere: it opens the search for a link in a small window.
+ *
+ * @param origin where the application is
+ */
+export const searchBookmarklet = (origin: string): string =>
+  `javascript:void window.open(${JSON.stringify(`${origin}/copy`)},"fernhop-copy","width=480,height=560")`;
+
+/**
  * The page behind # of an address that a bookmarklet opened, decoded once; undefined where there is none.
  *
  * @param hash as it stands in the address, not decoded: whoever decodes twice tears `?q=fish%26chips`

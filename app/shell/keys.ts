@@ -15,6 +15,7 @@ export const keyTable: readonly (readonly [keys: readonly string[], does: string
   [['e', 's', 'd', 'h', 'm'], 'In the route: edit entry, split, destination, hop, marks'],
   [['esc'], 'Back'],
   [['ctrl+c'], 'Copy the short link, in the list and in the route'],
+  [['ctrl+k'], 'Copy a link: search all of them, from anywhere'],
   [['ctrl+enter'], 'Test the link, not counted; in a form, save'],
   [['ctrl+z'], 'Undo the last edit, also before a reload'],
   [['ctrl+shift+z', 'ctrl+y'], 'Do again what was undone'],
@@ -30,16 +31,24 @@ export const isTyping = (target: EventTarget | null): boolean =>
       'input:not([type="checkbox"], [type="radio"], [type="button"]), textarea, select, [role="combobox"], [role="dialog"]',
     ) !== null);
 
-/** The keys that work on every view. Gives whether the overlay of keys is open. */
+/** The keys that work on every view. Gives whether the overlay of keys, and the search for a link to copy, are open. */
 export const useKeys = () => {
   const router = useRouter();
   const paste = usePaste();
   const notice = useNotice();
   const overlay = ref(false);
+  const searching = ref(false);
 
   const onKey = (event: KeyboardEvent): void => {
+    const isControl = event.ctrlKey || event.metaKey;
+    // While typing too: it types nothing.
+    if (isControl && !event.altKey && !event.shiftKey && event.key.toLowerCase() === 'k') {
+      event.preventDefault();
+      searching.value = !searching.value;
+      return;
+    }
     if (isTyping(event.target) || event.altKey) return;
-    if (event.ctrlKey || event.metaKey) {
+    if (isControl) {
       const letter = event.key.toLowerCase();
       if (letter !== 'z' && letter !== 'y') return;
       event.preventDefault();
@@ -85,5 +94,5 @@ export const useKeys = () => {
     document.removeEventListener('dragover', onDragOver);
     document.removeEventListener('drop', onDrop);
   });
-  return { overlay };
+  return { overlay, searching };
 };
