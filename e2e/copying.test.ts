@@ -285,6 +285,9 @@ describe('what a merchant asks', () => {
     await elsewhere('program', 'prg_polehouse', { rules });
     await page.getByText('forbids cloaking').first().waitFor();
     const menu = await openMenu(page);
+    // Its usual words have the name; others are refused without it.
+    expect(await menu.getByLabel('Linked text').inputValue()).toBe('our eyepiece kit, Polehouse');
+    await menu.getByLabel('Linked text').fill('our kit');
     await menu.getByText('wants “Polehouse” to be read in the linked text.').first().waitFor();
     expect(await menu.getByRole('menuitem').filter({ hasText: 'HTML' }).getAttribute('aria-disabled')).toBe(
       'true',
@@ -292,7 +295,7 @@ describe('what a merchant asks', () => {
     await menu.getByText('Polehouse Optics does not allow its links on social pages.').waitFor();
     await menu.getByRole('button', { name: 'Add “Polehouse”' }).click();
     await menu.getByText('HTML', { exact: true }).click();
-    await vi.waitFor(async () => expect(await clipboard(page)).toContain('Polehouse</a>'));
+    await vi.waitFor(async () => expect(await clipboard(page)).toContain('>our kit, Polehouse</a>'));
     const html = await clipboard(page);
     expect(html).toContain('href="http://t.harrowmead.localhost');
     expect(html).toContain('ref2=flyer-2026');
@@ -306,6 +309,9 @@ describe('several links', () => {
   it('are copied as a table, those that may not stand there left out and said', async () => {
     const { page, server, records } = desk;
     const { program: _, ...free } = records.link;
+    const rules = { cloak: true, name: '', ownLinks: true, mail: true, social: true };
+    await elsewhere('program', 'prg_polehouse', { rules });
+    await page.getByText('allows only short links of its own').first().waitFor();
     await sendChanges(server, [
       changeOf('link', { ...free, id: 'lnk_lamp', slug: 'red-lamp', aliases: [], title: 'Red | lamp' }),
     ]);

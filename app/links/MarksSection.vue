@@ -2,7 +2,7 @@
 import { computed, defineAsyncComponent, ref, watch } from 'vue';
 import type { Domain, Link, Marks } from '#core/catalogue';
 import { marksOf, ownAfterEdit, restrictionsOf, withoutChoice } from '#core/catalogue';
-import { anchorFault, clipOf, relOf } from '#core/placing';
+import { clipOf, relOf } from '#core/placing';
 import { useNotice } from '../shell/notice.ts';
 import { useCatalogue } from '../data/catalogue.ts';
 import { usePlacing } from './copying/placing.ts';
@@ -55,13 +55,10 @@ const { placingOf } = usePlacing();
 const copyHtml = () => {
   const placing = placingOf(props.link, props.domain);
   if ('refused' in placing) return notice.say(`Nothing is copied. ${placing.refused}`);
-  const fault = anchorFault(placing.link.text, placing.name, placing.restrictions);
-  return fault?.refused
-    ? notice.say(`Nothing is copied. ${fault.says}`)
-    : notice.copy(
-        clipOf('html', { link: placing.link, disclosure: '' }),
-        'The HTML is copied, with its marks.',
-      );
+  return notice.copy(
+    clipOf('html', { link: placing.link, disclosure: '' }),
+    'The HTML is copied, with its marks.',
+  );
 };
 watch(
   () => props.editing,

@@ -1,7 +1,20 @@
-import type { Restriction } from '#core/catalogue';
+import type { Link, Restriction } from '#core/catalogue';
 
 /** A linked text longer than this breaks the sentence it stands in. */
 export const longestAnchor = 60;
+
+const hasName = (text: string, name: string): boolean => text.toLowerCase().includes(name.toLowerCase());
+
+/**
+ * The words a link is linked by until somebody types others: its own, else its title; with the name that its merchant wants to
+ * be read in them, where they do not have it.
+ *
+ * @param name empty where the merchant wants none
+ */
+export const anchorOf = (link: Pick<Link, 'anchor' | 'title'>, name: string): string => {
+  const text = link.anchor ?? link.title;
+  return name === '' || hasName(text, name) ? text : `${text}, ${name}`;
+};
 
 /** What a linked text is in the way of: it cannot be placed so, or it reads badly. */
 export interface AnchorFault {
@@ -23,8 +36,7 @@ export const anchorFault = (
   const trimmed = text.trim();
   if (trimmed === '') return { refused: true, says: 'A link without words cannot be pressed. Type some.' };
   const asked = restrictions.find(({ what }) => what === 'name');
-  if (asked && name !== '' && !trimmed.toLowerCase().includes(name.toLowerCase()))
-    return { refused: true, says: asked.because };
+  if (asked && name !== '' && !hasName(trimmed, name)) return { refused: true, says: asked.because };
   if ([...trimmed].length > longestAnchor)
     return {
       refused: false,

@@ -1,5 +1,5 @@
 export type { AnchorFault } from './anchorText.ts';
-export { anchorFault } from './anchorText.ts';
+export { anchorFault, anchorOf } from './anchorText.ts';
 export type { DisclosureLength, DisclosurePlace } from './disclosure.ts';
 export { disclosureOf, disclosurePlaces } from './disclosure.ts';
 export type { Clip, Copied, CopyForm, PlacedPicture } from './forms.ts';

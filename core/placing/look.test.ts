@@ -1,6 +1,14 @@
 import { describe, expect, it } from 'vitest';
 import type { Restriction } from '#core/catalogue';
-import { anchorFault, contrast, disclosureOf, disclosurePlaces, lookProblems, usualLook } from './index.ts';
+import {
+  anchorFault,
+  anchorOf,
+  contrast,
+  disclosureOf,
+  disclosurePlaces,
+  lookProblems,
+  usualLook,
+} from './index.ts';
 
 describe('contrast', () => {
   // WCAG 2.2: black on white is 21 : 1, a colour on itself 1 : 1.
@@ -30,6 +38,12 @@ describe('the linked text', () => {
   it('has the name a merchant asks for, in whatever case', () => {
     expect(anchorFault('Moon globe', 'Vennor', [name])).toEqual({ refused: true, says: name.because });
     expect(anchorFault('VENNOR moon globe', 'Vennor', [name])).toBeUndefined();
+  });
+  it('is its own, else its title, and has the name a merchant asks for by itself', () => {
+    expect(anchorOf({ title: 'Moon globe' }, '')).toBe('Moon globe');
+    expect(anchorOf({ title: 'Moon globe', anchor: 'our globe' }, '')).toBe('our globe');
+    expect(anchorOf({ title: 'Moon globe' }, 'Vennor')).toBe('Moon globe, Vennor');
+    expect(anchorOf({ title: 'The VENNOR globe' }, 'Vennor')).toBe('The VENNOR globe');
   });
   it('that is too long for a sentence is said, and copied all the same', () => {
     expect(anchorFault('x'.repeat(60), '', [])).toBeUndefined();

@@ -27,10 +27,14 @@ const length = ref<DisclosureLength>('usual');
 const inOwnLook = ref(true);
 const picturing = ref(false);
 const picture = ref<PlacedPicture | undefined>();
+const usualText = (): string => {
+  const usual = placingOf(props.link, props.domain);
+  return 'refused' in usual ? '' : usual.link.text;
+};
 watch(
   [() => props.link.id, open],
   () => {
-    text.value = props.link.anchor ?? props.link.title;
+    text.value = usualText();
     picturing.value = false;
   },
   { immediate: true },
@@ -122,9 +126,7 @@ const keepText = async () => {
   // What was pressed is gone now.
   textField.value?.focus();
 };
-const isOtherText = computed(
-  () => text.value.trim() !== '' && text.value.trim() !== (props.link.anchor ?? props.link.title),
-);
+const isOtherText = computed(() => text.value.trim() !== '' && text.value.trim() !== usualText());
 const disclosureWords = { page: 'a page', post: 'a post', mail: 'a mail', video: 'a video' } as const;
 const copyDisclosure = async (place: (typeof disclosurePlaces)[number]) => {
   close();

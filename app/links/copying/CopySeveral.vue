@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Link } from '#core/catalogue';
 import type { OneOfSeveral, SeveralForm } from '#core/placing';
-import { anchorFault, clipOfSeveral, severalForms } from '#core/placing';
+import { clipOfSeveral, severalForms } from '#core/placing';
 import { useCatalogue } from '../../data/catalogue.ts';
 import { useNotice } from '../../shell/notice.ts';
 import { useLinkFacts } from '../linkRows.ts';
@@ -27,12 +27,7 @@ const copy = async (form: SeveralForm): Promise<void> => {
     const domain = catalogue.domain(link.domain);
     if (!domain) continue;
     const placing = placingOf(link, domain);
-    const fault =
-      'refused' in placing
-        ? placing.refused
-        : anchorFault(placing.link.text, placing.name, placing.restrictions);
-    if ('refused' in placing || (typeof fault === 'object' && fault.refused))
-      leftOut ||= `${link.slug} is left out: ${typeof fault === 'string' ? fault : fault?.says}`;
+    if ('refused' in placing) leftOut ||= `${link.slug} is left out: ${placing.refused}`;
     else several.push({ link: placing.link, from: facts.goesTo(link) });
   }
   const left = props.links.length - several.length;

@@ -1,6 +1,7 @@
 import type { Domain, Link, Restriction } from '#core/catalogue';
 import { marksOf, restrictionsOf } from '#core/catalogue';
 import type { PlacedLink } from '#core/placing';
+import { anchorOf } from '#core/placing';
 import { useCatalogue } from '../../data/catalogue.ts';
 import { countedAs, placedUrl } from '../address.ts';
 
@@ -19,29 +20,30 @@ export const usePlacing = () => {
    * The link with its marks; or why nothing of it may be placed.
    *
    * @param source where its visitors will come from; empty for none
-   * @param text what is linked; its own text, else its title, when left out
+   * @param text what is linked; the link's usual words when left out
    */
   const placingOf = (
     link: Link,
     domain: Domain,
     source = '',
-    text = link.anchor ?? link.title,
+    text?: string,
   ): Placing | { readonly refused: string } => {
     const program = catalogue.program(link.program);
     const restrictions = restrictionsOf(program, domain);
+    const name = program?.rules?.name ?? ''; // a program without rules wants no name
     const placed = placedUrl(domain, link, restrictions, catalogue.networks, source);
     if ('refused' in placed) return placed;
     const isOurs = !restrictions.some(({ what }) => what === 'short');
     return {
       link: {
         address: placed.address,
-        text,
+        text: text ?? anchorOf(link, name),
         marks: marksOf(link, domain),
         ...(!isOurs && { counted: countedAs(link) }),
         referrer: isOurs ? 'page' : 'usual',
       },
       restrictions,
-      name: program?.rules?.name ?? '', // a program without rules wants no name
+      name,
     };
   };
   return { placingOf };
