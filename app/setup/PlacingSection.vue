@@ -69,7 +69,7 @@ const plain = async () => {
 <style scoped>
 form {
   display: grid;
-  grid-template-columns: repeat(3, 1fr);
+  grid-template-columns: repeat(auto-fit, minmax(150px, 1fr));
   gap: 10px;
 }
 .sample,
