@@ -89,6 +89,10 @@ export const useCatalogue = defineStore('catalogue', () => {
   const months = ofKind('month');
   const payments = ofKind('payment');
   const rates = ofKind('rate');
+  const products = ofKind('product');
+  const pictures = ofKind('picture');
+  const kits = ofKind('kit');
+  const sources = ofKind('source');
   const allSettings = ofKind('settings');
   const settings = computed((): Settings => allSettings.value[0] ?? { id: 'settings', currency: 'EUR' });
 
@@ -346,6 +350,7 @@ export const useCatalogue = defineStore('catalogue', () => {
     everyRecord,
     findings,
     link,
+    kits,
     links,
     loaded,
     months,
@@ -355,6 +360,8 @@ export const useCatalogue = defineStore('catalogue', () => {
     note,
     otherServer,
     payments,
+    pictures,
+    products,
     program,
     programs,
     pull: sync.pull,
@@ -371,6 +378,7 @@ export const useCatalogue = defineStore('catalogue', () => {
     serverProblem,
     setBy,
     settings,
+    sources,
     start,
     storageProblem,
     stuck,

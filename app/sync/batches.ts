@@ -15,6 +15,10 @@ const order: readonly RecordKind[] = [
   'decision',
   'month',
   'payment',
+  'source',
+  'product',
+  'picture',
+  'kit',
 ];
 
 /** Where a change stands among those that wait: what is removed goes last, and before what it rests on. */

@@ -15,6 +15,10 @@ const kinds: Readonly<Record<RecordKind, string>> = {
   month: 'Closed month',
   payment: 'Payment',
   rate: 'Rate',
+  product: 'Product',
+  picture: 'Picture',
+  kit: 'Kit',
+  source: 'Source',
 };
 /** The field by which a person knows a record of a kind. */
 const known: Readonly<Record<RecordKind, string>> = {
@@ -29,6 +33,10 @@ const known: Readonly<Record<RecordKind, string>> = {
   month: 'month',
   payment: 'day',
   rate: 'day',
+  product: 'name',
+  picture: 'name',
+  kit: 'name',
+  source: 'source',
 };
 
 const textOf = (value: object | null, field: string): string => {
@@ -59,6 +67,14 @@ export const recordAddress = ({ record, kind, value }: Row): string => {
       return `/reconcile/${network}`;
     case 'payment':
       return `/payments/${network}`;
+    case 'product':
+      return `/place/products/${record}`;
+    case 'kit':
+      return `/place/kits/${record}`;
+    case 'picture':
+      return '/place/kits';
+    case 'source':
+      return '/place/sources';
     default:
       return '/setup';
   }

@@ -18,6 +18,8 @@ import {
 import { hopChoices, marks, ownHopChoices } from './hopChoices.ts';
 import type { Account, Network, Program } from './network.ts';
 import { account, network, program } from './network.ts';
+import type { Kit, OwnPicture, Product, SourceRecord } from './products.ts';
+import { kit, picture, product, source } from './products.ts';
 import { branch, closedAnswer, hours } from './branches.ts';
 
 const prefix = v.pipe(
@@ -128,6 +130,8 @@ const settings = v.strictObject({
   readPages: v.exactOptional(v.boolean()),
   /** How placed links and buttons look, where the person wants them to look like their own: colours such as `#2c6a4c`. */
   placing: v.exactOptional(v.strictObject({ link: colour, ground: colour, ink: colour })),
+  /** The words of cards: of their button, and behind a price that may have changed. */
+  cardWords: v.exactOptional(v.strictObject({ button: named(60), changes: text(120) })),
   /** For how many months the server keeps requests one by one; daily counts stay. Left out, it keeps all. */
   keepMonths: v.exactOptional(v.pipe(v.number(), v.integer(), v.minValue(6), v.maxValue(120))),
 });
@@ -145,6 +149,10 @@ export const recordSchemas = {
   month: closedMonth,
   payment,
   rate,
+  product,
+  picture,
+  kit,
+  source,
 } as const;
 
 export type RecordKind = keyof typeof recordSchemas;
@@ -168,4 +176,8 @@ export interface RecordOf {
   month: ClosedMonth;
   payment: Payment;
   rate: Rate;
+  product: Product;
+  picture: OwnPicture;
+  kit: Kit;
+  source: SourceRecord;
 }

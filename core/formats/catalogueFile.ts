@@ -24,6 +24,10 @@ export const catalogueFileSchema = v.strictObject({
   months: v.optional(v.array(recordSchemas.month), []),
   payments: v.optional(v.array(recordSchemas.payment), []),
   rates: v.optional(v.array(recordSchemas.rate), []),
+  products: v.optional(v.array(recordSchemas.product), []),
+  pictures: v.optional(v.array(recordSchemas.picture), []),
+  kits: v.optional(v.array(recordSchemas.kit), []),
+  sources: v.optional(v.array(recordSchemas.source), []),
 });
 export type CatalogueFile = v.InferOutput<typeof catalogueFileSchema>;
 
@@ -41,6 +45,10 @@ const lists = {
   month: 'months',
   payment: 'payments',
   rate: 'rates',
+  product: 'products',
+  picture: 'pictures',
+  kit: 'kits',
+  source: 'sources',
 } as const;
 
 /** A network without its keys and secrets. */

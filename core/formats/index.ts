@@ -19,3 +19,5 @@ export type { AsideLine } from './findTable.ts';
 export { openTable } from './openTable.ts';
 export type { BehindWebServer, NginxOptions } from './webServers.ts';
 export { caddyfile, nginxBlocks } from './webServers.ts';
+export type { FeedBatch, FeedEncoding, FeedHead, FeedRow, FileBytes, OpenedFeed, UnreadRow } from './feed.ts';
+export { feedEncodings, openFeed, readFeed } from './feed.ts';

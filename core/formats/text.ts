@@ -6,7 +6,8 @@ export interface DecodedText {
 
 /** What Windows-1252 has at 0x80 to 0x9F (WHATWG Encoding standard, index windows-1252); not every runtime knows it. */
 const upper = '€\u0081‚ƒ„…†‡ˆ‰Š‹Œ\u008dŽ\u008f\u0090‘’“”•–—˜™š›œ\u009džŸ';
-const decodeWindows = (bytes: Uint8Array): string => {
+/** Bytes as Windows-1252; each is a character, so a file may be read piece by piece. */
+export const decodeWindows = (bytes: Uint8Array): string => {
   let text = '';
   for (const byte of bytes)
     text += byte >= 0x80 && byte <= 0x9f ? upper.charAt(byte - 0x80) : String.fromCharCode(byte);
@@ -16,7 +17,7 @@ const decodeWindows = (bytes: Uint8Array): string => {
 /** As many bytes as tell UTF-16 without a byte order mark. */
 const looked = 2000;
 /** UTF-16 without a byte order mark: every other byte of plain letters and digits is none. */
-const unmarked = (bytes: Uint8Array): 'utf-16le' | 'utf-16be' | undefined => {
+export const unmarked = (bytes: Uint8Array): 'utf-16le' | 'utf-16be' | undefined => {
   const end = Math.min(looked, bytes.length - (bytes.length % 2));
   const zeros: [number, number] = [0, 0];
   for (let i = 0; i < end; i++) if (bytes[i] === 0) zeros[i % 2 === 0 ? 0 : 1] += 1;

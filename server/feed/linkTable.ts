@@ -103,6 +103,10 @@ export class LinkTable {
       decision: () => undefined,
       month: () => undefined,
       payment: () => undefined,
+      product: () => undefined,
+      picture: () => undefined,
+      kit: () => undefined,
+      source: () => undefined,
       rate: () => undefined,
     };
     put[kind]();
