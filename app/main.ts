@@ -24,7 +24,7 @@ const rest = import.meta.glob<object>([
   './links/copying/{CopyMenu,SearchDialog,SearchWindow}.vue',
   './theme/ColumnMenu.vue',
   './links/{Paste,Import,Trace}View.vue',
-  './{programs,reconcile,setup,waiting}/*View.vue',
+  './{place,programs,reconcile,setup,waiting}/*View.vue',
   './reconcile/{openFile,claim/claimFile}.ts',
   './shell/{KeysOverlay,NoticeLine}.vue',
   './shell/pasteTools.ts',

@@ -60,6 +60,13 @@ export const router = createRouter({
       name: 'bench',
       component: () => import('./programs/ProgramsView.vue'),
     },
+    { path: '/place', redirect: '/place/products' },
+    { path: '/place/feed', name: 'feed', component: () => import('./place/FeedView.vue') },
+    {
+      path: '/place/products/:product?',
+      name: 'products',
+      component: () => import('./place/ProductsView.vue'),
+    },
     { path: '/waiting', name: 'waiting', component: () => import('./waiting/WaitingView.vue') },
     { path: '/setup', name: 'setup', component: () => import('./setup/SetupView.vue') },
     { path: '/:rest(.*)*', redirect: '/links' },

@@ -26,6 +26,7 @@ const changesOf = ({ made }: Season): Change[] => {
     ...all('program', made.programs),
     ...all('account', made.accounts),
     ...all('link', made.links),
+    ...all('product', made.products),
   ];
 };
 

@@ -1,4 +1,10 @@
-import { mdiLinkVariant, mdiScaleBalance, mdiShareVariantOutline, mdiTuneVariant } from '@mdi/js';
+import {
+  mdiLinkVariant,
+  mdiTextBoxOutline,
+  mdiScaleBalance,
+  mdiShareVariantOutline,
+  mdiTuneVariant,
+} from '@mdi/js';
 
 interface View {
   readonly name: string;
@@ -18,6 +24,14 @@ export const views = [
     icon: mdiLinkVariant,
     foot: false,
     holds: ['links', 'paste', 'import', 'trace', 'waiting'],
+  },
+  {
+    name: 'place',
+    to: '/place/products',
+    label: 'Place',
+    icon: mdiTextBoxOutline,
+    foot: false,
+    holds: ['place'],
   },
   {
     name: 'reconcile',

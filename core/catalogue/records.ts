@@ -130,8 +130,29 @@ const settings = v.strictObject({
   readPages: v.exactOptional(v.boolean()),
   /** How placed links and buttons look, where the person wants them to look like their own: colours such as `#2c6a4c`. */
   placing: v.exactOptional(v.strictObject({ link: colour, ground: colour, ink: colour })),
-  /** The words of cards: of their button, and behind a price that may have changed. */
-  cardWords: v.exactOptional(v.strictObject({ button: named(60), changes: text(120) })),
+  /** Words and colours of cards, where they differ from what is usual. */
+  cards: v.exactOptional(
+    v.strictObject({
+      /** On the button; `{shop}` stands for who sells it. */
+      button: named(60),
+      /** With a price; `{price}` and `{day}` stand for it and the day on which it was found. */
+      price: named(120),
+      /** With a higher price it is said to have had; `{price}` stands for it. */
+      list: named(120),
+      /** With a coupon; `{code}` stands for it. */
+      coupon: named(120),
+      /** With the last day of a coupon; `{day}` stands for it. */
+      until: named(120),
+      /** In which prices and days are written, as a tag such as `en` (BCP 47). */
+      language: v.pipe(
+        v.string(),
+        v.regex(/^[a-z]{2,3}(?:-[A-Za-z0-9]{2,8})*$/, 'A language is a tag such as en or de-AT.'),
+      ),
+      /** Behind a card, and of its words. */
+      paper: colour,
+      words: colour,
+    }),
+  ),
   /** For how many months the server keeps requests one by one; daily counts stay. Left out, it keeps all. */
   keepMonths: v.exactOptional(v.pipe(v.number(), v.integer(), v.minValue(6), v.maxValue(120))),
 });

@@ -8,7 +8,7 @@ export { decodeLatin1QueryText, decodeQueryText, queryPair } from './queryText.t
 export { fillParameters, hostOf, splitLink } from './splitLink.ts';
 export { isPlace, placeTitle } from './places.ts';
 export type { PageChoice, Register } from './readAddress.ts';
-export { pageChoices } from './readAddress.ts';
+export { pageChoices, readAddress } from './readAddress.ts';
 export type { Recognised } from './recognise.ts';
 export { recognise } from './recognise.ts';
 export { pastedLinks } from './pastedAddresses.ts';

@@ -5,16 +5,18 @@ export const longestAnchor = 60;
 
 const hasName = (text: string, name: string): boolean => text.toLowerCase().includes(name.toLowerCase());
 
+/** A linked text with the name that its merchant wants to be read in it; empty where the merchant wants none. */
+export const withMerchant = (text: string, name: string): string =>
+  name === '' || hasName(text, name) ? text : `${text}, ${name}`;
+
 /**
  * The words a link is linked by until somebody types others: its own, else its title; with the name that its merchant wants to
  * be read in them, where they do not have it.
  *
  * @param name empty where the merchant wants none
  */
-export const anchorOf = (link: Pick<Link, 'anchor' | 'title'>, name: string): string => {
-  const text = link.anchor ?? link.title;
-  return name === '' || hasName(text, name) ? text : `${text}, ${name}`;
-};
+export const anchorOf = (link: Pick<Link, 'anchor' | 'title'>, name: string): string =>
+  withMerchant(link.anchor ?? link.title, name);
 
 /** What a linked text is in the way of: it cannot be placed so, or it reads badly. */
 export interface AnchorFault {

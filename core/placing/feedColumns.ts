@@ -28,7 +28,7 @@ export type FeedRole = (typeof feedRoles)[number];
  */
 const names: Readonly<Record<Exclude<FeedRole, 'nothing'>, readonly RegExp[]>> = {
   name: [
-    /^(?:product|item|artikel|produkt)?(?:name|title|titel|bezeichnung)$/,
+    /^(?:product|item|artikel|produkt|article)?(?:name|title|titel|bezeichnung)$/,
     /^(?:nom|titre|nombre|titulo|nome|titolo|naam)(?:d[eu]l?)?(?:produit|producto|prodotto|product)?$/,
     /^(?:product|produkt|artikel|nomproduit|designation|denominacion|denominazione|omschrijvingkort)$/,
   ],

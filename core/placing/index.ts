@@ -1,5 +1,5 @@
 export type { AnchorFault } from './anchorText.ts';
-export { anchorFault, anchorOf } from './anchorText.ts';
+export { anchorFault, anchorOf, withMerchant } from './anchorText.ts';
 export type { DisclosureLength, DisclosurePlace } from './disclosure.ts';
 export { disclosureOf, disclosurePlaces } from './disclosure.ts';
 export type { Clip, Copied, CopyForm, PlacedPicture } from './forms.ts';
@@ -19,3 +19,16 @@ export type { FeedProduct, ReadFeedProduct } from './feedProduct.ts';
 export { makeProductReader } from './feedProduct.ts';
 export type { ProductIndex } from './productIndex.ts';
 export { makeProductFinder, makeProductIndex } from './productIndex.ts';
+export type { CardLayout, CardLook, CardProduct } from './card.ts';
+export {
+  cardClip,
+  cardLayouts,
+  cardLines,
+  cardLookOf,
+  cardLookProblems,
+  comparisonClip,
+  mostCompared,
+  usualCards,
+} from './card.ts';
+export type { StalePlacement } from './stale.ts';
+export { stalePlacements, withPlacement } from './stale.ts';

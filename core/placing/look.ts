@@ -32,18 +32,20 @@ export const contrast = (one: string, other: string): number => {
 /** Least contrast of words that are to be read. */
 export const readableContrast = 4.5;
 
-/** What in a look cannot be read well, as sentences. */
-export const lookProblems = (look: PlacingLook): string[] => {
-  const rounded = (ratio: number) => (Math.floor(ratio * 10) / 10).toFixed(1);
-  const check = (ratio: number, words: string) =>
-    ratio < readableContrast
-      ? [`${words} has a contrast of ${rounded(ratio)} : 1. It is read from 4.5 on.`]
-      : [];
-  return [
-    ...check(contrast(look.ink, look.ground), 'The button'),
-    ...check(contrast(look.link, '#ffffff'), 'The link on white'),
-  ];
+/** What is said of two colours of which one is read on the other; nothing where it is read well. */
+export const contrastProblem = (ink: string, ground: string, words: string): string | undefined => {
+  const ratio = contrast(ink, ground);
+  return ratio < readableContrast
+    ? `${words} has a contrast of ${(Math.floor(ratio * 10) / 10).toFixed(1)} : 1. It is read from ${readableContrast} on.`
+    : undefined;
 };
+
+/** What in a look cannot be read well, as sentences. */
+export const lookProblems = (look: PlacingLook): string[] =>
+  [
+    contrastProblem(look.ink, look.ground, 'The button'),
+    contrastProblem(look.link, '#ffffff', 'The link on white'),
+  ].filter((problem) => problem !== undefined);
 
 /** Inline styles, in full: a page's own rules for links change nothing of a button. */
 export const linkStyle = ({ link }: PlacingLook): string => `color:${link};text-decoration:underline`;

@@ -1,5 +1,5 @@
 import { knownNetworks } from '#core/link-parts';
-import type { Account, Domain, Link, Network, Program, Settings, Terms } from '#core/catalogue';
+import type { Account, Domain, Link, Network, Product, Program, Settings, Terms } from '#core/catalogue';
 import { newDomain } from '#core/catalogue';
 
 /** Where the simulated hosts are: `place('polehouse')` is `polehouse.localhost:4611` or `polehouse.example`. */
@@ -13,10 +13,12 @@ export interface Made {
   readonly accounts: readonly Account[];
   readonly links: readonly Link[];
   readonly settings: Settings;
+  readonly products: readonly Product[];
 }
 
 /** The account Nightledge has at Harrowmead. */
 export const account = 'nl-4471';
+import { products } from './products.ts';
 
 const day = 86_400_000;
 
@@ -240,5 +242,13 @@ export const nightledge = (place: StandinAddress, end: number, key: (of: string)
     own('questions', 'Ask us', 'ask'),
     own('meeting', 'Meeting of the club', 'meeting'),
   );
-  return { domain, networks, programs, accounts, links, settings: { id: 'settings', currency: 'EUR' } };
+  return {
+    domain,
+    networks,
+    programs,
+    accounts,
+    links,
+    settings: { id: 'settings', currency: 'EUR' },
+    products: products(place, end),
+  };
 };

@@ -1,6 +1,7 @@
 import express from 'express';
 import { send } from '../localhost.ts';
 import { html, pageOf, price } from '../html.ts';
+import { csvFeed, xmlFeed } from './feed.ts';
 import { pictureOf } from './picture.ts';
 import type { Shop } from './shops.ts';
 
@@ -11,10 +12,8 @@ export interface ShopNetwork {
 }
 
 /** A shop's pages. It keeps the network's click number in a cookie of its own and reports its sales. */
-export const shopRoutes = (
-  { name, colour, products }: Shop,
-  { origin, clickName }: ShopNetwork,
-): express.Router => {
+export const shopRoutes = (shop: Shop, { origin, clickName }: ShopNetwork): express.Router => {
+  const { name, colour, products } = shop;
   const router = express.Router();
   const cookie = new RegExp(`(?:^|;\\s*)${clickName}=(\\w+)`);
   const clickIn = (header: string | undefined): string => cookie.exec(header ?? '')?.[1] ?? '';
@@ -30,8 +29,12 @@ export const shopRoutes = (
         name,
         colour,
         html`<ul>
-          ${products.map((product) => html`<li><a href="${product.path}">${product.name}</a></li>`)}
-        </ul>`,
+            ${products.map((product) => html`<li><a href="${product.path}">${product.name}</a></li>`)}
+          </ul>
+          <p>
+            For partners: its products as <a href="/products.csv">CSV</a> and as
+            <a href="/products.xml">XML</a>
+          </p>`,
       ),
     );
   });
@@ -75,6 +78,14 @@ export const shopRoutes = (
     response
       .type('html')
       .send(pageOf(name, colour, html`<p id="thanks">Thank you. Your ${product.name} is on its way.</p>`));
+  });
+
+  const originOf = (request: express.Request) => `http://${request.get('host') ?? shop.host}`;
+  router.get('/products.csv', (request, response) => {
+    response.type('text/csv; charset=iso-8859-1').send(csvFeed(shop, originOf(request)));
+  });
+  router.get('/products.xml', (request, response) => {
+    response.type('application/xml').send(xmlFeed(shop, originOf(request)));
   });
 
   const picture = pictureOf(colour);
