@@ -19,9 +19,10 @@ let turn = 0;
 const draw = async () => {
   if (!root) return;
   const mine = ++turn;
-  const made = new DOMParser().parseFromString(props.html, 'text/html');
-  const rules = [...made.querySelectorAll('style')].map((style) => style.textContent);
-  for (const style of made.querySelectorAll('style')) style.remove();
+  // Quotes inside of values are escaped, so these are attributes and elements, and nothing else.
+  const rules = [...props.html.matchAll(/<style>(.*?)<\/style>/gs)].map(([, text = '']) => text);
+  const markup = props.html.replaceAll(/<style>.*?<\/style>/gs, '').replaceAll(' style="', ' data-style="');
+  const made = new DOMParser().parseFromString(markup, 'text/html');
   const pictures = [...made.querySelectorAll('img')].map((img) => ({
     img,
     src: img.getAttribute('src') ?? '',
@@ -32,15 +33,14 @@ const draw = async () => {
     if (shown === undefined) img.removeAttribute('src');
     else img.setAttribute('src', shown);
   }
-  const styles = [...made.body.querySelectorAll<HTMLElement>('[style]')].map(
-    (element) => [element, element.getAttribute('style') ?? ''] as const,
-  );
-  for (const [element] of styles) element.removeAttribute('style');
   const sheet = new CSSStyleSheet();
   sheet.replaceSync(rules.join(''));
   root.adoptedStyleSheets = [sheet];
   root.replaceChildren(...made.body.childNodes);
-  for (const [element, style] of styles) element.style.cssText = style;
+  for (const element of root.querySelectorAll<HTMLElement>('[data-style]')) {
+    element.style.cssText = element.dataset['style'] ?? '';
+    delete element.dataset['style'];
+  }
   for (const { img, src } of pictures) {
     const address = props.pictures[src];
     if (address === undefined || fetched.has(address)) continue;

@@ -231,11 +231,11 @@ const keep = async () => {
       </template>
       <template v-if="summary">
         <p class="came" role="status">
-          <b>{{ count(summary.products) }} products</b>
-          <template v-if="summary.unread > 0"
-            >, {{ count(summary.unread) }} {{ summary.unread === 1 ? 'row' : 'rows' }} could not be read and
-            {{ summary.unread === 1 ? 'is' : 'are' }} kept beside them</template
-          >.
+          <b>{{ count(summary.products) }} products.</b>
+          <template v-if="summary.unread > 0">
+            {{ count(summary.unread) }} {{ summary.unread === 1 ? 'row' : 'rows' }} could not be read and
+            {{ summary.unread === 1 ? 'is' : 'are' }} kept beside them.
+          </template>
         </p>
         <p v-if="isShort" class="bad" role="alert">
           The feed before had {{ count(earlier?.products ?? 0) }}. This one may have been cut off, or be only

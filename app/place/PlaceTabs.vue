@@ -1,15 +1,37 @@
 <script setup lang="ts">
+import { computed } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
+
 /** What can be placed, as the parts of the view. */
 const parts = [
   { to: '/place/products', title: 'Products' },
   { to: '/place/kits', title: 'Kits for posts' },
   { to: '/place/sources', title: 'Sources' },
 ];
+const route = useRoute();
+const router = useRouter();
+const here = computed(() => parts.find(({ to }) => route.path.startsWith(to))?.to ?? '/place/products');
 </script>
 
 <template>
-  <v-tabs class="parts" density="compact" :height="38" color="primary" aria-label="Place" role="navigation">
-    <v-tab v-for="part in parts" :key="part.to" :to="part.to" role="link">{{ part.title }}</v-tab>
+  <v-tabs
+    :model-value="here"
+    class="parts"
+    density="compact"
+    :height="38"
+    color="primary"
+    aria-label="Place"
+    role="navigation"
+  >
+    <v-tab
+      v-for="part in parts"
+      :key="part.to"
+      :value="part.to"
+      role="link"
+      :aria-current="part.to === here ? 'page' : undefined"
+      @click="router.push(part.to)"
+      >{{ part.title }}</v-tab
+    >
   </v-tabs>
 </template>
 

@@ -85,7 +85,7 @@ const remove = async () => {
     <product-fields v-if="editing" :product="product" @done="editing = false" @remove="remove" />
     <card-maker v-if="link" :products="[product]" />
     <p v-if="link" class="quiet">
-      Its link is <router-link :to="`/links/${link.id}`" class="mono">{{ link.slug }}</router-link>.
+      Its link is <text-link :to="`/links/${link.id}`">{{ link.slug }}</text-link>.
     </p>
   </div>
 </template>

@@ -17,7 +17,7 @@ export interface FeedHead {
   readonly broken: number;
   readonly header: readonly string[];
   readonly sample: readonly (readonly string[])[];
-  /** For people: `tabs, utf-8`. */
+  /** For people: `tabs`. */
   readonly format: string;
   readonly delimiter?: string;
   /** Lines of the file up to the end of its heading. */
@@ -103,7 +103,7 @@ export const openFeed = async (bytes: FileBytes, encoding?: FeedEncoding): Promi
         xml,
         header: xml.header,
         sample: rows.slice(0, sampleRows).map(({ cells }) => cells),
-        format: `XML, ${as}`,
+        format: 'XML',
       },
     };
   }
@@ -126,7 +126,7 @@ export const openFeed = async (bytes: FileBytes, encoding?: FeedEncoding): Promi
       ...head,
       header,
       sample: rows.slice(0, sampleRows).map(({ cells }) => cells),
-      format: `${delimiterNames[delimiter] ?? 'text'}, ${as}`,
+      format: delimiterNames[delimiter] ?? `parted by ${delimiter}`,
       delimiter,
       headLines: heading.line,
     },

@@ -20,7 +20,7 @@ export const usualCards: NonNullable<Settings['cards']> = {
   list: 'instead of {price}',
   coupon: 'With the code {code}',
   until: 'until {day}',
-  language: 'en',
+  language: 'en-GB',
   paper: '#ffffff',
   words: '#1d2321',
 };
@@ -202,6 +202,16 @@ const inside = (
 ): string => {
   const { product, link, picture, shop } = card;
   const { price, list, coupon } = cardLines(card, look, today);
+  const struck =
+    list === ''
+      ? ''
+      : fill(escapeHtml(look.list), {
+          price: styled(
+            's',
+            'text-decoration:line-through',
+            escapeHtml(priceText(product.price?.list ?? 0, product.price?.currency ?? '', look.language)),
+          ),
+        });
   const { picture: pictureStyle, body: bodyStyle, name, hasAbout } = measures[layout];
   const alt = product.alt ?? product.name;
   const shown = picture
@@ -236,10 +246,9 @@ const inside = (
     styled(
       'div',
       small,
-      [
-        styled('span', 'font-weight:600', escapeHtml(price)),
-        styled('s', 'margin-left:8px;text-decoration:line-through', escapeHtml(list)),
-      ].join(''),
+      [styled('span', 'font-weight:600', escapeHtml(price)), styled('span', 'margin-left:8px', struck)].join(
+        '',
+      ),
     ),
     styled('div', small, escapeHtml(coupon)),
     linkAround(
