@@ -212,35 +212,10 @@ const drop = async (program: string) => {
   </div>
 </template>
 
+<style scoped src="./place.css"></style>
 <style scoped>
-.view {
-  flex: 1;
-  display: flex;
-  min-width: 0;
-}
-.left {
-  width: 400px;
-  flex: none;
-  overflow: auto;
-}
-header {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  padding: 15px 20px 9px;
-}
-h1 {
-  flex: 1;
-}
-h2 {
-  padding: 16px 20px 6px;
-}
 .search {
   padding: 0 20px 12px;
-}
-.none,
-.bad[role='alert'] {
-  padding: 0 20px;
 }
 .compare {
   display: flex;
@@ -249,77 +224,14 @@ h2 {
   padding: 0 20px 10px;
   margin: 0;
 }
-ul {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  border-top: 1px solid var(--line);
-}
-li {
-  display: flex;
-  align-items: center;
-  padding: 0 20px 0 12px;
-  border-bottom: 1px solid var(--line);
-}
-li :deep(.v-checkbox-btn) {
-  flex: none;
-}
-li a,
-.found {
-  flex: 1;
-  display: grid;
-  min-width: 0;
-  padding: 8px 8px;
-  color: inherit;
-  text-decoration: none;
-  overflow-wrap: anywhere;
-}
-li .quiet,
-li .bad {
-  font-size: 13px;
-}
-.bad {
-  color: var(--copper);
-}
-li.chosen {
-  background: var(--fern-soft);
-  box-shadow: inset 4px 0 0 var(--fern);
-}
 .feeds {
   padding: 14px 20px;
   font-size: 13px;
 }
-.right {
-  flex: 1;
-  min-width: 0;
-  display: flex;
-  flex-direction: column;
-  overflow: auto;
-  background: var(--surface);
-  border-left: 1px solid var(--line);
+li :deep(.v-checkbox-btn) {
+  flex: none;
 }
-.nothing {
-  padding: 20px 22px;
-}
-.to-list {
-  display: none;
-  padding: 10px 22px 0;
-}
-@media (max-width: 760px) {
-  .left {
-    width: 100%;
-  }
-  .right {
-    display: none;
-  }
-  .opened .left {
-    display: none;
-  }
-  .opened .right {
-    display: flex;
-  }
-  .to-list {
-    display: block;
-  }
+h2 {
+  padding: 16px 20px 6px;
 }
 </style>

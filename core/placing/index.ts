@@ -32,3 +32,5 @@ export {
 } from './card.ts';
 export type { StalePlacement } from './stale.ts';
 export { stalePlacements, withPlacement } from './stale.ts';
+export type { MessageLength, PostPlace, PostWords } from './kit.ts';
+export { lettersOf, messageLength, postClip, postParts, postPlaces } from './kit.ts';

@@ -72,6 +72,8 @@ const givenBackBody = v.strictObject({
 const traceBody = v.strictObject({
   url: v.pipe(v.string(), v.maxLength(8000)),
   toOrder: v.optional(v.boolean(), false),
+  /** Ask as a robot that draws previews of links. */
+  asPreview: v.optional(v.boolean(), false),
   /** The link that is traced; empty for an address that is no link's yet. */
   link: v.optional(v.pipe(v.string(), v.maxLength(60)), ''),
 });
@@ -439,12 +441,18 @@ export const makeApi = ({
     const stop = new AbortController();
     response.on('close', () => stop.abort());
     response.set('Content-Type', 'application/x-ndjson');
-    const { link, toOrder } = body.value;
+    const { link, toOrder, asPreview } = body.value;
     const hops: TracedHop[] = [];
-    for await (const step of pages.traceSteps(url.href, bounds, { signal: stop.signal, toOrder })) {
+    for await (const step of pages.traceSteps(url.href, bounds, {
+      signal: stop.signal,
+      toOrder,
+      asPreview,
+    })) {
       response.write(`${JSON.stringify(step)}\n`);
       if (step.kind === 'hop') hops.push(step);
-      else journal.append({ kind: 'trace', at: now(), by: 'person', link, ...outcomeOf({ ...step, hops }) });
+      // What such a robot sees says nothing of where visitors arrive.
+      else if (!asPreview)
+        journal.append({ kind: 'trace', at: now(), by: 'person', link, ...outcomeOf({ ...step, hops }) });
     }
     response.end();
   });

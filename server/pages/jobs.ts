@@ -7,7 +7,13 @@ import type { Sample, SampleAnswer } from './sample.ts';
 
 /** What the worker that asks the network can be given to do. */
 export type Job =
-  | { readonly kind: 'trace'; readonly url: string; readonly toOrder: boolean; readonly bounds: Bounds }
+  | {
+      readonly kind: 'trace';
+      readonly url: string;
+      readonly toOrder: boolean;
+      readonly asPreview: boolean;
+      readonly bounds: Bounds;
+    }
   | { readonly kind: 'picture'; readonly url: string; readonly bounds: Bounds }
   | ({ readonly kind: 'domain' } & DomainToCheck)
   | {

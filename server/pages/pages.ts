@@ -56,7 +56,11 @@ export class Pages {
   async *traceSteps(
     url: string,
     bounds: Bounds,
-    { toOrder = false, signal }: { readonly toOrder?: boolean; readonly signal?: AbortSignal } = {},
+    {
+      toOrder = false,
+      asPreview = false,
+      signal,
+    }: { readonly toOrder?: boolean; readonly asPreview?: boolean; readonly signal?: AbortSignal } = {},
   ): AsyncGenerator<TracedHop | TraceEnd> {
     let ended = false;
     const stopped = (because: string): TraceEnd => ({
@@ -67,7 +71,7 @@ export class Pages {
       order: null,
     });
     try {
-      for await (const step of this.#run({ kind: 'trace', url, toOrder, bounds }, signal)) {
+      for await (const step of this.#run({ kind: 'trace', url, toOrder, asPreview, bounds }, signal)) {
         if (typeof step !== 'object' || !('kind' in step)) continue;
         ended = step.kind === 'end';
         yield step;

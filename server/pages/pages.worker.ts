@@ -20,6 +20,7 @@ const work = async (job: Job, give: (step: Step) => void, signal: AbortSignal): 
       for await (const step of traceSteps(job.url, job.bounds, {
         signal,
         toOrder: job.toOrder,
+        asPreview: job.asPreview,
         deadlines,
         read,
       }))

@@ -17,6 +17,8 @@ export interface TraceOptions {
   readonly signal?: AbortSignal;
   /** Go on to the page to order from, where the last page links one. */
   readonly toOrder?: boolean;
+  /** Ask as a robot that draws previews of links: it goes where a status sends it, and shows the first page it is given. */
+  readonly asPreview?: boolean;
   readonly deadlines?: Deadlines;
   /** Reads pages away from whoever waits for the network. */
   readonly read?: ReadPage;
@@ -24,6 +26,8 @@ export interface TraceOptions {
 
 const mostHops = 20;
 const mostBody = 512 * 1024;
+/** How a robot that draws previews names itself; the words by which robots are known are in it. */
+const previewRobot = 'Mozilla/5.0 (compatible; link preview bot)';
 /** Statuses that send on to the address in `Location` (RFC 9110 §15.4). */
 const redirects: ReadonlySet<number> = new Set([301, 302, 303, 307, 308]);
 /** Longest address that is followed. */
@@ -65,6 +69,7 @@ export const traceSteps = async function* (
   {
     signal,
     toOrder = false,
+    asPreview = false,
     deadlines = usualDeadlines,
     read = (html, base) => Promise.resolve(readPage(html, base)),
   }: TraceOptions = {},
@@ -78,7 +83,11 @@ export const traceSteps = async function* (
   );
   const askPage = (url: URL) =>
     inTurn(url.hostname, stop, async () => {
-      const answer = await ask(url, bounds, deadlines.requestMs, { cookies: jar.for(url), signal: stop });
+      const answer = await ask(url, bounds, deadlines.requestMs, {
+        cookies: jar.for(url),
+        signal: stop,
+        ...(asPreview && { headers: { 'User-Agent': previewRobot } }),
+      });
       return { answer, body: await bodyOf(answer) };
     });
   const whyStopped = (error: unknown): string => (signal?.aborted ? 'You stopped it.' : wordsOf(error));
@@ -129,7 +138,8 @@ export const traceSteps = async function* (
         title: facts?.title ?? '',
         dead: status === 200 ? (facts?.dead ?? null) : null,
       };
-      const to = location ?? refresh ?? facts?.next?.url;
+      // A robot that draws previews waits for nothing and runs nothing (common practice).
+      const to = location ?? (asPreview ? undefined : (refresh ?? facts?.next?.url));
       if (to === undefined) {
         if (unread)
           return yield ended(
