@@ -27,6 +27,7 @@ const changesOf = ({ made }: Season): Change[] => {
     ...all('account', made.accounts),
     ...all('link', made.links),
     ...all('product', made.products),
+    ...all('kit', made.kits),
   ];
 };
 

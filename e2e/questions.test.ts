@@ -215,6 +215,7 @@ describe('whoever asks', () => {
       ['lastPostbacks'],
       ['recent', link, 20],
       ['samples', link, 500],
+      ['sources', 0],
       ['step', 'none'],
       ['tape', 60],
       ['traces'],

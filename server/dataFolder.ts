@@ -102,6 +102,7 @@ export const openDataset = async (folder: string): Promise<Dataset> => {
     decisions: catalogue.all('decision'),
     months: catalogue.all('month'),
     payments: catalogue.all('payment'),
+    sources: catalogue.all('source'),
   });
   const journal = join(folder, 'journal');
   const removals = await readRemovals(journal);

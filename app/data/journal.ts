@@ -99,6 +99,7 @@ export const useJournal = defineStore('journal', () => {
       'decisions',
       'months',
       'payments',
+      'sources',
     ] as const;
     /** What a worker that ended is told is told again once it is there. */
     const tell = (answer: Promise<unknown>): void => void answer.catch(() => undefined);

@@ -51,6 +51,7 @@ export type {
 export { claimAnswers } from './books.ts';
 export { rowsPerPart } from './books.ts';
 export type { Kit, OwnPicture, Product, SourceRecord } from './products.ts';
+export { sourceNames } from './sourceNames.ts';
 export type { Status } from './statuses.ts';
 export { statuses } from './statuses.ts';
 export {

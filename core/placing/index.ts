@@ -33,4 +33,4 @@ export {
 export type { StalePlacement } from './stale.ts';
 export { stalePlacements, withPlacement } from './stale.ts';
 export type { MessageLength, PostPlace, PostWords } from './kit.ts';
-export { lettersOf, messageLength, postClip, postParts, postPlaces } from './kit.ts';
+export { lettersOf, messageLength, postClip, postPlaces } from './kit.ts';

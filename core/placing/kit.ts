@@ -66,7 +66,7 @@ export interface PostWords {
 }
 
 /** The parts of a post in their order: its text, what to do, why the link is there, and the link last. */
-export const postParts = ({ text, action, disclosure }: PostWords, link: PlacedLink): string[] =>
+const postParts = ({ text, action, disclosure }: PostWords, link: PlacedLink): string[] =>
   [text.trim(), oneLine(action), oneLine(disclosure), link.address].filter((part) => part !== '');
 
 /** A post for the clipboard. */

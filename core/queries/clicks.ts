@@ -20,7 +20,7 @@ const countedOf = new WeakMap<Dataset, Counted>();
 const basisOf = ({ journal, classification, rolledUp, records, zone }: Dataset): readonly unknown[] => [
   ...[journal.columns, journal.columns.rows, journal.traces.length, journal.lost.length],
   ...[classification, rolledUp, zone],
-  ...[records.networks, records.programs, records.links, records.reports],
+  ...[records.networks, records.programs, records.links, records.reports, records.sources],
 ];
 
 /** What was counted for a scope, or counts it. */
@@ -49,6 +49,11 @@ export const clickBridge = (data: Dataset, scope: NetworkScope): ClickBridge => 
     [
       ...programs.filter((one) => one.id === program).flatMap((one) => [one.name, one.code]),
       ...(scope.link === undefined ? [] : [scope.link, byId.get(scope.link)?.slug ?? '']),
+      ...(scope.source === undefined
+        ? []
+        : data.journal.columns.dictionaries.source.texts.filter(
+            (name) => data.sourceOf(name) === scope.source,
+          )),
       scope.source ?? '',
     ]
       .filter((name) => name !== '')
@@ -77,7 +82,7 @@ export const clickBridge = (data: Dataset, scope: NetworkScope): ClickBridge => 
         byId.get(id)?.network === network &&
         (program === undefined || byId.get(id)?.program === program) &&
         (scope.link === undefined || scope.link === id),
-      isSource: (source) => scope.source === undefined || scope.source === source,
+      isSource: (source) => scope.source === undefined || scope.source === data.sourceOf(source),
       isLabel: (label) => !narrowed || names.has(label.toLowerCase()),
       zone: data.zone,
       theirZone: networks.find((one) => one.id === network)?.zone ?? 'UTC',

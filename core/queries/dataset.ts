@@ -9,7 +9,9 @@ import type {
   Program,
   Report,
   Settings,
+  SourceRecord,
 } from '#core/catalogue';
+import { sourceNames } from '#core/catalogue';
 import type { Clicks, HoldingLink, MatchedBooks, Reconciled, ReconcileInput } from '#core/reconcile';
 import { clicksOf, matchAll, rematch, settle } from '#core/reconcile';
 import type { DailyCount, JournalRecord } from '#core/visits';
@@ -33,6 +35,7 @@ export interface CatalogueRecords {
   readonly decisions: readonly Decision[];
   readonly months: readonly ClosedMonth[];
   readonly payments: readonly Payment[];
+  readonly sources: readonly SourceRecord[];
 }
 
 const noRecords: CatalogueRecords = {
@@ -45,10 +48,11 @@ const noRecords: CatalogueRecords = {
   decisions: [],
   months: [],
   payments: [],
+  sources: [],
 };
 
 /** Kinds of records that matching rests on; the others are only looked up. */
-const matchedKinds: readonly (keyof CatalogueRecords)[] = ['networks', 'programs', 'reports'];
+const matchedKinds: readonly (keyof CatalogueRecords)[] = ['networks', 'programs', 'reports', 'sources'];
 
 /** What of links matching rests on, as a text to compare. */
 const whoseLinks = (links: readonly QueriedLink[]): string =>
@@ -81,6 +85,8 @@ export class Dataset {
   #matched: MatchedBooks | undefined;
   #reconciled: Reconciled | undefined;
   #last = 0;
+  /** The name a source counts under: its own, or the one of which it is a slip. */
+  sourceOf: (name: string) => string = (name) => name;
 
   /** The `seq` of the newest record. */
   get last(): number {
@@ -164,6 +170,7 @@ export class Dataset {
       this.#linksWithNetworks(),
       this.rolledUp.before,
       this.rolledUp.counts,
+      this.sourceOf,
     );
   }
 
@@ -223,6 +230,7 @@ export class Dataset {
   setRecords(records: Partial<CatalogueRecords>): void {
     const before = this.#records;
     this.#records = { ...before, ...records };
+    if (records.sources) this.sourceOf = sourceNames(records.sources);
     const rests =
       matchedKinds.some((kind) => records[kind] !== undefined) ||
       (records.links !== undefined && whoseLinks(records.links) !== whoseLinks(before.links));
@@ -246,6 +254,7 @@ export class Dataset {
       postbacks: this.#journal.postbacks,
       ...this.#records,
       links: this.#linksWithNetworks(),
+      sourceOf: this.sourceOf,
     };
   }
 

@@ -8,6 +8,7 @@ import { audits, history, step } from './history.ts';
 import { clickOfTransaction, journey, newestClick, tape, traces } from './journeys.ts';
 import { figures, recent, samples, use } from './linkFigures.ts';
 import { earnedByTag, overdue, owed } from './payments.ts';
+import { sources } from './sources.ts';
 import { firedTwice, lastByOldKey, lastPostbacks, postbacksOf } from './postbacks.ts';
 
 export type { CatalogueRecords, QueriedLink, RolledUp } from './dataset.ts';
@@ -23,6 +24,7 @@ export { ledgerColumns } from './ledgerOrder.ts';
 export type { ConversionLine, LinkFigures, LinkUse, Samples } from './linkFigures.ts';
 export type { EarnedByTag, EarnedSum, Overdue } from './payments.ts';
 export type { PostbackReading } from './postbacks.ts';
+export type { LikelySlip, SourceFigures } from './sources.ts';
 export type { Visit } from './visits.ts';
 
 /** Every question that can be asked of a dataset, by its name. Screens ask by the worker, commands ask directly. */
@@ -56,6 +58,7 @@ export const queries = {
   recent,
   safeCases,
   samples,
+  sources,
   step,
   tape,
   traces,

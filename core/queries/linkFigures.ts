@@ -49,7 +49,7 @@ export interface LinkUse {
   readonly repeats: number;
   /** Counted visits by branch. */
   readonly branches: ReadonlyMap<string, number>;
-  /** Counted visits by source; an empty name where none was given. */
+  /** Counted visits by source, slips with what they count as; an empty name where none was given. */
   readonly sources: ReadonlyMap<string, number>;
   /** Pages and hosts the counted visits came from. */
   readonly pages: ReadonlyMap<string, number>;
@@ -154,7 +154,7 @@ export const use = (data: Dataset, link: string, from: number): LinkUse => {
     seen.add(visitor);
     if (outcome === 'repeat') continue;
     addTo(branches, hop.branch);
-    addTo(sources, hop.source);
+    addTo(sources, data.sourceOf(hop.source));
     addTo(pages, hop.from.replace(/[?#].*$/, ''));
   }
   return { clicks, repeats, branches, sources, pages };

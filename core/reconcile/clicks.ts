@@ -12,6 +12,7 @@ const dayMs = 86_400_000;
  *
  * @param rolledUpBefore requests before this moment are rolled up, but for those that stayed
  * @param rolledUp the daily counts of those that did not
+ * @param sourceOf the name a source counts under
  */
 export const clicksOf = (
   columns: VisitColumns,
@@ -19,6 +20,7 @@ export const clicksOf = (
   links: readonly HoldingLink[],
   rolledUpBefore = -Infinity,
   rolledUp: readonly DailyCount[] = [],
+  sourceOf: (name: string) => string = (name) => name,
 ): Clicks => {
   const byId = new Map(links.map((link) => [link.id, link]));
   const { texts } = columns.dictionaries.link;
@@ -76,7 +78,8 @@ export const clicksOf = (
     isRolledUp: (at) => at < rolledUpBefore,
     at: (row) => columns.at(row),
     link: (row) => columns.text('link', row),
-    source: (row) => columns.text('source', row),
+    source: (row) => sourceOf(columns.text('source', row)),
+    sourceOf,
     outcome: (row) => classification.outcome(row),
     someRolledUp: (network, program, from, until) => {
       const days = daysRolledUp().get(program === '' ? network : `${network} ${program}`);

@@ -12,6 +12,8 @@ export interface Clicks extends ClickIndex {
   at(row: number): number;
   link(row: number): string;
   source(row: number): string;
+  /** The name a source counts under. */
+  sourceOf(name: string): string;
   outcome(row: number): Outcome;
   /** Program its link belongs to; empty where to none. */
   programOf(row: number): string;
@@ -154,7 +156,7 @@ export const matchPairs = (
       named,
       program: named === '' ? (certain ? clicks.programOf(row) : (held?.program ?? '')) : named,
       link: certain ? clicks.link(row) : (held?.link ?? ''),
-      source: certain ? clicks.source(row) : (held?.source ?? ''),
+      source: certain ? clicks.source(row) : clicks.sourceOf(held?.source ?? ''),
       first,
     });
   }

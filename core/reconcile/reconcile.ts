@@ -36,6 +36,8 @@ export interface ReconcileInput {
   readonly links: readonly HoldingLink[];
   readonly reports: readonly Report[];
   readonly decisions: readonly Decision[];
+  /** The name a source counts under, where slips of names are merged. */
+  readonly sourceOf?: (name: string) => string;
 }
 
 export interface Reconciled {
@@ -228,6 +230,7 @@ export const matchAll = (books: ReconcileInput): MatchedBooks => {
     books.links,
     books.rolledUpBefore,
     books.rolledUp,
+    books.sourceOf,
   );
   const units = makeUnits({
     pairs: joinReports(ledger, foldOnce(books.reports, telling), (network, txn) =>

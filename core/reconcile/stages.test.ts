@@ -30,6 +30,7 @@ const clicks: Clicks = {
   at: () => noon - day,
   link: (row) => ['lnk_kit', 'lnk_chart'][row] ?? '',
   source: () => 'flyer',
+  sourceOf: (name) => name,
   outcome: (row) => outcomes[row] ?? 'counted',
   programOf: (row) => ['prg_kit', 'prg_chart'][row] ?? '',
   between: () => [],

@@ -1,5 +1,5 @@
 import { knownNetworks } from '#core/link-parts';
-import type { Account, Domain, Link, Network, Product, Program, Settings, Terms } from '#core/catalogue';
+import type { Account, Domain, Kit, Link, Network, Product, Program, Settings, Terms } from '#core/catalogue';
 import { newDomain } from '#core/catalogue';
 
 /** Where the simulated hosts are: `place('polehouse')` is `polehouse.localhost:4611` or `polehouse.example`. */
@@ -14,11 +14,12 @@ export interface Made {
   readonly links: readonly Link[];
   readonly settings: Settings;
   readonly products: readonly Product[];
+  readonly kits: readonly Kit[];
 }
 
 /** The account Nightledge has at Harrowmead. */
 export const account = 'nl-4471';
-import { products } from './products.ts';
+import { kits, products } from './products.ts';
 
 const day = 86_400_000;
 
@@ -250,5 +251,6 @@ export const nightledge = (place: StandinAddress, end: number, key: (of: string)
     links,
     settings: { id: 'settings', currency: 'EUR' },
     products: products(place, end),
+    kits: kits(end),
   };
 };

@@ -1,4 +1,4 @@
-import type { Product } from '#core/catalogue';
+import type { Kit, Product } from '#core/catalogue';
 import type { StandinAddress } from './catalogue.ts';
 
 const day = 86_400_000;
@@ -74,3 +74,29 @@ export const products = (place: StandinAddress, end: number): Product[] => {
     }),
   ];
 };
+
+/** What Nightledge writes where a page cannot be. */
+export const kits = (end: number): Kit[] => [
+  {
+    id: 'kit_saturn',
+    name: 'Saturn at opposition',
+    link: 'lnk_saturnkit',
+    source: 'opposition-post',
+    alt: '',
+    text: 'Saturn is as near as it comes this year, and its rings are open. A small telescope shows them at 60×; this kit takes yours past 150×.',
+    action: 'Look before the moon is back on Thursday:',
+    disclosure: '(Paid link)',
+    createdAt: end - 6 * day,
+  },
+  {
+    id: 'kit_redlamp',
+    name: 'Red lamp for the star night',
+    link: 'lnk_redlamp',
+    source: 'star-night-post',
+    alt: '',
+    text: 'Whoever brings a white torch to the star night sits at the back.',
+    action: 'The red one we use:',
+    disclosure: 'This link pays us if you buy. You pay the same.',
+    createdAt: end - 12 * day,
+  },
+];

@@ -1,0 +1,252 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef, watch } from 'vue';
+import type { SourceRecord } from '#core/catalogue';
+import { sameId } from '#core/catalogue';
+import type { LikelySlip, SourceFigures } from '#core/queries';
+import { useCatalogue } from '../data/catalogue.ts';
+import { figureDays, journalWorker, useJournal } from '../data/journal.ts';
+import { useNotice } from '../shell/notice.ts';
+import { count, dayMonth, sums } from '../theme/formats.ts';
+import PlaceTabs from './PlaceTabs.vue';
+
+/** Where visitors come from, by what stood after `~`: what is known of each name, and slips of names that count as others. */
+const catalogue = useCatalogue();
+const journal = useJournal();
+const notice = useNotice();
+const found = shallowRef<{ sources: readonly SourceFigures[]; slips: readonly LikelySlip[] }>({
+  sources: [],
+  slips: [],
+});
+const loaded = ref(false);
+let turn = 0;
+watch(
+  [() => journal.news, () => catalogue.sources],
+  async () => {
+    const mine = ++turn;
+    const answer = await journalWorker.sources(Date.now() - figureDays * 86_400_000);
+    // An older answer that comes late is not to stand over a newer one.
+    if (mine !== turn) return;
+    found.value = answer;
+    loaded.value = true;
+  },
+  { immediate: true },
+);
+const asked = ref('');
+const recordOf = (source: string): SourceRecord =>
+  catalogue.sources.find((record) => record.source === source) ?? {
+    id: sameId('src', source),
+    source,
+    title: '',
+    channel: '',
+    note: '',
+  };
+const sources = computed(() =>
+  found.value.sources
+    .filter(({ source }) => source !== '')
+    .map((figures) => ({ ...figures, record: recordOf(figures.source) }))
+    .filter(({ source, record }) =>
+      `${source} ${record.title} ${record.channel}`.toLowerCase().includes(asked.value.trim().toLowerCase()),
+    ),
+);
+const unnamed = computed(() => found.value.sources.find(({ source }) => source === '')?.visitors ?? 0);
+const channels = computed(() =>
+  [
+    ...new Set([
+      ...catalogue.sources.map(({ channel }) => channel),
+      'mail',
+      'page',
+      'post',
+      'video',
+      'print',
+      'bought',
+    ]),
+  ]
+    .filter((channel) => channel !== '')
+    .sort(),
+);
+const visitorWords = (n: number) => `${count(n)} ${n === 1 ? 'visitor' : 'visitors'}`;
+const merge = async ({ name, of }: LikelySlip) => {
+  const step = await catalogue.saveRecord('source', { ...recordOf(name), as: of });
+  notice.did(`${name} counts as ${of}, for the past as well.`, step);
+};
+const keepApart = async ({ name }: LikelySlip) => {
+  const step = await catalogue.saveRecord('source', recordOf(name));
+  notice.did(`${name} is a source of its own.`, step);
+};
+const part = async (name: string) => {
+  const { as: _, ...rest } = recordOf(name);
+  const step = await catalogue.saveRecord('source', rest);
+  notice.did(`${name} is a source of its own again, for the past as well.`, step);
+};
+const edited = ref('');
+const draft = ref<SourceRecord>(recordOf(''));
+let began = catalogue.rowNow('');
+const into = ref('');
+const edit = (record: SourceRecord) => {
+  edited.value = edited.value === record.source ? '' : record.source;
+  draft.value = { ...record };
+  began = catalogue.rowNow(record.id);
+  into.value = '';
+};
+const others = computed(() =>
+  found.value.sources.map(({ source }) => source).filter((name) => name !== '' && name !== edited.value),
+);
+const save = async () => {
+  const next = { ...draft.value, ...(into.value !== '' && { as: into.value }) };
+  const step = await catalogue.saveRecord('source', next, began);
+  notice.did(
+    into.value === '' ? `${next.source} is described.` : `${next.source} counts as ${into.value}.`,
+    step,
+  );
+  edited.value = '';
+};
+</script>
+
+<template>
+  <div class="view">
+    <place-tabs />
+    <div class="sources">
+      <header>
+        <h1>Sources</h1>
+        <p class="quiet">Visitors of the last {{ figureDays }} days, by what stood after ~ or ?from=</p>
+      </header>
+      <ul v-if="found.slips.length > 0" class="slips" aria-label="Likely slips">
+        <li v-for="slip in found.slips" :key="slip.name">
+          <span
+            ><b class="mono">{{ slip.name }}</b> looks like <b class="mono">{{ slip.of }}</b>:
+            {{ visitorWords(slip.visitors) }} against {{ count(slip.ofVisitors) }}</span
+          >
+          <span class="line">
+            <v-btn class="quiet-button" @click="merge(slip)">Count it as {{ slip.of }}</v-btn>
+            <text-link @click="keepApart(slip)">It is another</text-link>
+          </span>
+        </li>
+      </ul>
+      <v-text-field v-model="asked" class="search" label="Find a source" type="search" hide-details />
+      <p v-if="loaded && found.sources.length === 0" class="quiet">
+        Nobody came yet. A source needs no registering: write ~ and a name behind a short link, such as
+        ~newsletter.
+      </p>
+      <div v-else class="wide">
+        <small-table aria-label="Sources">
+          <thead>
+            <tr>
+              <th scope="col">Source</th>
+              <th scope="col">Channel</th>
+              <th scope="col" class="number">Visitors</th>
+              <th scope="col" class="number">Links</th>
+              <th scope="col" class="number">Conversions</th>
+              <th scope="col" class="number">Commission</th>
+              <th scope="col">Newest</th>
+            </tr>
+          </thead>
+          <tbody>
+            <template v-for="one in sources" :key="one.source">
+              <tr>
+                <td>
+                  <text-link :aria-expanded="edited === one.source" class="mono" @click="edit(one.record)">{{
+                    one.source
+                  }}</text-link>
+                  <div v-if="one.record.title !== ''" class="quiet">{{ one.record.title }}</div>
+                  <div v-for="slip in one.slips" :key="slip.name" class="quiet">
+                    with <span class="mono">{{ slip.name }}</span> ({{ count(slip.visitors) }})
+                    <text-link @click="part(slip.name)">part</text-link>
+                  </div>
+                </td>
+                <td>{{ one.record.channel }}</td>
+                <td class="number">{{ count(one.visitors) }}</td>
+                <td class="number">{{ count(one.links) }}</td>
+                <td class="number">{{ count(one.conversions) }}</td>
+                <td class="number">{{ sums(one.commission) }}</td>
+                <td>{{ one.newest === 0 ? '' : dayMonth(one.newest) }}</td>
+              </tr>
+              <tr v-if="edited === one.source">
+                <td colspan="7">
+                  <form @submit.prevent="save">
+                    <v-text-field
+                      v-model="draft.title"
+                      label="What it is"
+                      placeholder="The Thursday newsletter"
+                    />
+                    <v-combobox
+                      :model-value="draft.channel"
+                      :items="channels"
+                      label="Channel"
+                      @update:model-value="draft.channel = ($event ?? '').trim().slice(0, 60)"
+                    />
+                    <v-autocomplete v-model="into" :items="others" label="Count it as another" clearable />
+                    <v-textarea v-model="draft.note" label="Note" rows="1" auto-grow class="note" />
+                    <div class="line">
+                      <v-btn type="submit" color="primary">Save</v-btn>
+                      <v-btn class="quiet-button" @click="edited = ''">Cancel</v-btn>
+                    </div>
+                  </form>
+                </td>
+              </tr>
+            </template>
+          </tbody>
+        </small-table>
+      </div>
+      <p v-if="unnamed > 0" class="quiet">{{ visitorWords(unnamed) }} came without a source.</p>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.view {
+  flex: 1;
+  display: flex;
+  flex-direction: column;
+  min-width: 0;
+}
+.sources {
+  flex: 1;
+  overflow: auto;
+  padding: 15px 20px 30px;
+}
+.sources > * {
+  max-width: 1040px;
+}
+header p {
+  margin: 2px 0 12px;
+}
+.slips {
+  display: grid;
+  gap: 6px;
+  margin: 0 0 14px;
+  padding: 12px 14px;
+  list-style: none;
+  background: var(--copper-soft);
+  border-radius: var(--leaf-card);
+}
+.slips li {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 14px;
+  justify-content: space-between;
+  align-items: center;
+}
+.line {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 12px;
+  align-items: center;
+}
+.search {
+  max-width: 360px;
+  margin-bottom: 12px;
+}
+.wide {
+  overflow-x: auto;
+}
+.number {
+  text-align: end;
+  font-variant-numeric: tabular-nums;
+}
+form {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(200px, 1fr));
+  gap: 10px;
+  padding: 10px 0;
+}
+</style>
