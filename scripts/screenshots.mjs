@@ -41,21 +41,6 @@ await take('paste', '/links', {
     await page.keyboard.insertText(tracking);
   },
 });
-await take('many', '/paste', {
-  act: (page) =>
-    page
-      .getByLabel('Links, pages of shops')
-      .fill(
-        [
-          'Links for Thursday',
-          ...[0, 1, 2].map(
-            (i) =>
-              `https://go.farrow.example/c/88123/${i === 2 ? 5502 : 4471}/click-900${i}?sub1=&u=https%3A%2F%2Fshop-${i === 2 ? 'b' : 'a'}.example%2Fitem-${i}`,
-          ),
-          'see.nightledge.localhost/saturn-kit~flyer',
-        ].join('\n'),
-      ),
-});
 await take('split', '/links/lnk_mount', {
   act: async (page) => {
     await page.getByRole('button', { name: 'Edit split' }).click();
@@ -85,19 +70,14 @@ await take('trace', '/trace?link=lnk_saturnkit', {
     await page.getByRole('button', { name: 'Stop' }).waitFor({ state: 'detached' });
   },
 });
-await take('history', '/links/lnk_gloves', {
+await take('products', '/place/products/pro_saturnkit');
+await take('kit', '/place/kits/kit_saturn', {
   act: async (page) => {
-    for (const title of ['Warm gloves', 'Warm gloves that work a focuser']) {
-      await page.getByRole('button', { name: 'Edit entry' }).click();
-      await page.getByLabel('Title').fill(title);
-      await page.getByRole('button', { name: 'Save' }).click();
-      await page.getByLabel('Route').getByRole('status').getByText('live', { exact: true }).waitFor();
-    }
-    await page.getByRole('button', { name: 'More' }).click();
-    await page.getByRole('button', { name: 'History' }).click();
-    await page.getByText('title from').first().waitFor();
+    await page.getByText('What a preview of this link shows').click();
+    await page.getByLabel('Preview').getByRole('status').waitFor();
   },
 });
+await take('sources', '/place/sources');
 /** Changes a link as somebody else's browser would. */
 const changeElsewhere = async (record, more) => {
   const call = async (path, options = {}) =>
@@ -193,7 +173,6 @@ await take('register', '/programs/new', {
         .join('\n'),
     ),
 });
-await take('first-postback', '/programs/net_kelvane/first');
 await take('setup', '/setup', {
   // What is kept, of the server and what can be proved: the lower half.
   act: (page) => page.locator('#h-evidence').scrollIntoViewIfNeeded(),

@@ -2,7 +2,7 @@
 import { computed, defineAsyncComponent, ref, watch } from 'vue';
 import type { Domain, Link, Marks } from '#core/catalogue';
 import { marksOf, ownAfterEdit, restrictionsOf, withoutChoice } from '#core/catalogue';
-import { clipOf, relOf } from '#core/placing';
+import { clipOf, relOf, noDisclosure } from '#core/placing';
 import { useNotice } from '../shell/notice.ts';
 import { useCatalogue } from '../data/catalogue.ts';
 import { usePlacing } from './copying/placing.ts';
@@ -56,7 +56,7 @@ const copyHtml = () => {
   const placing = placingOf(props.link, props.domain);
   if ('refused' in placing) return notice.say(`Nothing is copied. ${placing.refused}`);
   return notice.copy(
-    clipOf('html', { link: placing.link, disclosure: '' }),
+    clipOf('html', { link: placing.link, disclosure: noDisclosure }),
     'The HTML is copied, with its marks.',
   );
 };

@@ -1,7 +1,7 @@
 import { watch } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Link } from '#core/catalogue';
-import { clipOf } from '#core/placing';
+import { clipOf, noDisclosure } from '#core/placing';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import { getAbout } from '../data/server.ts';
@@ -29,7 +29,7 @@ export const useLinkActions = () => {
     }
     const short = placing.restrictions.find((h) => h.what === 'short');
     await notice.copy(
-      clipOf('link', { link: placing.link, disclosure: '' }),
+      clipOf('link', { link: placing.link, disclosure: noDisclosure }),
       short
         ? `The destination itself is copied. ${short.because}`
         : `${domain.host}/${domain.prefix}${link.slug} is copied.`,

@@ -41,14 +41,16 @@ const draw = async () => {
     element.style.cssText = element.dataset['style'] ?? '';
     delete element.dataset['style'];
   }
-  for (const { img, src } of pictures) {
-    const address = props.pictures[src];
-    if (address === undefined || fetched.has(address)) continue;
-    const blob = await getPicture(address).catch(() => undefined);
-    if (mine !== turn) return;
-    if (!blob) continue;
-    fetched.set(address, URL.createObjectURL(blob));
-    img.setAttribute('src', fetched.get(address) ?? '');
+  for (const address of new Set(pictures.map(({ src }) => props.pictures[src] ?? ''))) {
+    if (address === '') continue;
+    if (!fetched.has(address)) {
+      const blob = await getPicture(address).catch(() => undefined);
+      if (mine !== turn) return;
+      if (blob) fetched.set(address, URL.createObjectURL(blob));
+    }
+    const shown = fetched.get(address);
+    for (const { img, src } of pictures)
+      if (props.pictures[src] === address && shown !== undefined) img.setAttribute('src', shown);
   }
 };
 onMounted(() => {

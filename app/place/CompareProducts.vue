@@ -12,14 +12,14 @@ const products = computed(() =>
 </script>
 
 <template>
-  <div class="compare">
+  <div class="several">
     <h2>{{ products.length }} compared</h2>
     <card-maker v-if="products.length > 1" :products="products" />
   </div>
 </template>
 
 <style scoped>
-.compare {
+.several {
   display: grid;
   gap: 12px;
   padding: 16px 22px 24px;

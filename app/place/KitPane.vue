@@ -175,14 +175,22 @@ const remove = async () => {
         placeholder="none"
         persistent-placeholder
       />
-      <v-text-field v-model="draft.action" label="What to do" placeholder="Look before Thursday" />
+      <v-text-field
+        v-model="draft.action"
+        label="What to do"
+        placeholder="Look before Thursday"
+        class="wide"
+      />
       <v-textarea v-model="draft.text" label="Text" rows="3" auto-grow class="wide" />
       <v-text-field v-model="draft.disclosure" label="Why the link is there" class="wide">
         <template #append-inner>
           <text-link
             v-for="size in ['short', 'usual'] as const"
             :key="size"
-            @click="draft.disclosure = disclosureOf('post', size)"
+            class="size"
+            @click="
+              draft.disclosure = disclosureOf('post', size, 'refused' in placing ? '' : placing.disclosure)
+            "
             >{{ size }}</text-link
           >
         </template>
@@ -262,6 +270,9 @@ form {
   flex-wrap: wrap;
   gap: 4px 12px;
   align-items: center;
+}
+.size {
+  margin-left: 10px;
 }
 .bad {
   color: var(--copper);

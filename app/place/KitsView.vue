@@ -33,7 +33,7 @@ const make = async (link: string | null) => {
     alt: '',
     text: '',
     action: '',
-    disclosure: disclosureOf('post', 'short'),
+    disclosure: disclosureOf('post', 'short', catalogue.program(found.program)?.rules?.disclosure),
     createdAt: Date.now(),
   };
   const step = await catalogue.saveRecord('kit', kit);

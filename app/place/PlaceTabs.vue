@@ -20,18 +20,11 @@ const here = computed(() => parts.find(({ to }) => route.path.startsWith(to))?.t
     density="compact"
     :height="38"
     color="primary"
-    aria-label="Place"
-    role="navigation"
+    aria-label="Parts of Place"
   >
-    <v-tab
-      v-for="part in parts"
-      :key="part.to"
-      :value="part.to"
-      role="link"
-      :aria-current="part.to === here ? 'page' : undefined"
-      @click="router.push(part.to)"
-      >{{ part.title }}</v-tab
-    >
+    <v-tab v-for="part in parts" :key="part.to" :value="part.to" @click="router.push(part.to)">{{
+      part.title
+    }}</v-tab>
   </v-tabs>
 </template>
 

@@ -25,7 +25,7 @@ const notice = useNotice();
 const feeds = useFeeds();
 onMounted(feeds.refresh);
 
-const mostFound = 50;
+const mostFound = 15;
 const asked = ref('');
 const found = ref<readonly FoundProduct[]>([]);
 const foundCount = ref(0);

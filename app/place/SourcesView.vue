@@ -132,12 +132,12 @@ const save = async () => {
           <thead>
             <tr>
               <th scope="col">Source</th>
-              <th scope="col">Channel</th>
+              <th scope="col" class="more">Channel</th>
               <th scope="col" class="number">Visitors</th>
-              <th scope="col" class="number">Links</th>
+              <th scope="col" class="number more">Links</th>
               <th scope="col" class="number">Conversions</th>
               <th scope="col" class="number">Commission</th>
-              <th scope="col">Newest</th>
+              <th scope="col" class="more">Newest</th>
             </tr>
           </thead>
           <tbody>
@@ -153,12 +153,12 @@ const save = async () => {
                     <text-link @click="part(slip.name)">part</text-link>
                   </div>
                 </td>
-                <td>{{ one.record.channel }}</td>
+                <td class="more">{{ one.record.channel }}</td>
                 <td class="number">{{ count(one.visitors) }}</td>
-                <td class="number">{{ count(one.links) }}</td>
+                <td class="number more">{{ count(one.links) }}</td>
                 <td class="number">{{ count(one.conversions) }}</td>
                 <td class="number">{{ sums(one.commission) }}</td>
-                <td>{{ one.newest === 0 ? '' : dayMonth(one.newest) }}</td>
+                <td class="more">{{ one.newest === 0 ? '' : dayMonth(one.newest) }}</td>
               </tr>
               <tr v-if="edited === one.source">
                 <td colspan="7">
@@ -242,6 +242,12 @@ header p {
 .number {
   text-align: end;
   font-variant-numeric: tabular-nums;
+}
+@media (max-width: 560px) {
+  /* What is left is what the list is looked at for. */
+  .more {
+    display: none;
+  }
 }
 form {
   display: grid;

@@ -211,15 +211,14 @@ const api = {
   },
   /** The rows of a kept feed that could not be read, as CSV. */
   unread: async (program: string): Promise<Blob | undefined> => (await feedData(program))?.unread,
-  /** Finds products in every feed by words or codes: how many there are, the first of them, and how long it took in milliseconds. */
+  /** Finds products in every feed by words or codes: how many there are, and the first of them. */
   find: async (
     text: string,
     most: number,
-  ): Promise<{ readonly count: number; readonly found: readonly FoundProduct[]; readonly ms: number }> => {
+  ): Promise<{ readonly count: number; readonly found: readonly FoundProduct[] }> => {
     const feeds = await Promise.all(
       (await allFeeds()).map(async (about) => ({ about, held: await load(about) })),
     );
-    const began = performance.now();
     let count = 0;
     const found: FoundProduct[] = [];
     for (const { about, held } of feeds) {
@@ -233,7 +232,7 @@ const api = {
         )),
       );
     }
-    return { count, found, ms: performance.now() - began };
+    return { count, found };
   },
   /** What the feeds say now of products that were picked: by their code at their shop, else by their page. */
   again: async (

@@ -47,12 +47,16 @@ const save = async () => {
   // What was typed last cannot be read; it says so below.
   if (!list) return;
   const { labels: _1, strip: _2, terms: _3, tag, apply, rules, ...rest } = draft.value;
-  const { shortHosts: _4, ...ruled } = rules;
+  const { shortHosts: _4, disclosure = '', ...ruled } = rules;
   const ownHosts = words(shortHosts.value).map(hostIn);
   const given = Object.fromEntries(Object.entries(labels.value).filter(([, value]) => value.trim() !== ''));
   const checked = checkRecord('program', {
     ...rest,
-    rules: { ...ruled, ...(ownHosts.length > 0 && { shortHosts: ownHosts }) },
+    rules: {
+      ...ruled,
+      ...(ownHosts.length > 0 && { shortHosts: ownHosts }),
+      ...(disclosure.trim() !== '' && { disclosure }),
+    },
     hosts: words(hosts.value.toLowerCase()),
     ...(tag && { tag }),
     ...(apply && { apply }),
@@ -115,6 +119,7 @@ const save = async () => {
         class="mono"
       />
       <v-text-field v-model="draft.rules.name" label="Words to be read in the linked text" />
+      <v-text-field v-model="draft.rules.disclosure" label="A sentence that has to stand with its links" />
       <v-checkbox v-model="draft.rules.mail" label="May stand in mail" />
       <v-checkbox v-model="draft.rules.social" label="May stand on social pages" />
       <h4 class="caps">What it pays</h4>

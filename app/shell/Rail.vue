@@ -101,6 +101,10 @@ b {
 .bar {
   border-top: 1px solid var(--line);
 }
+.bar :deep(.v-btn) {
+  min-width: 0;
+  padding: 0 2px;
+}
 .bar span {
   font-size: 13px;
   letter-spacing: 0;

@@ -216,6 +216,8 @@ const rules = v.strictObject({
   shortHosts: v.exactOptional(hosts),
   mail: v.boolean(),
   social: v.boolean(),
+  /** A sentence that has to stand with its links, besides the usual disclosure. */
+  disclosure: v.exactOptional(named(300)),
 });
 
 export const programStates = ['joined', 'pending', 'declined', 'not joined'] as const;

@@ -76,12 +76,16 @@ export const makeRowReader = (delimiter: string, width: number, firstLine: numbe
   };
   /** How many lines a row has that begins on a line with an open cell: 0 where it never ends, undefined where more has to come. */
   const linesOf = (from: number, isEnd: boolean): number | undefined => {
+    const isFirstCell = /^"(?:[^"]|"")*$/.test(lines[from] ?? '');
     let letters = 0;
     for (let n = 1; n < mostCellLines; n++) {
       const next = lines[from + n];
       if (next === undefined) return isEnd ? 0 : undefined;
       letters += next.length;
       if (letters > longestCell) return 0;
+      // A line that is a row by itself is one: sooner than that a cell holds it, a row was cut off before it. What ends the first
+      // cell of a row has as many cells as a row, so there it says nothing.
+      if (!isFirstCell && forms.whole.test(next) && cellsIn(next).length === width) return 0;
       if (forms.ends.test(next)) return n + 1;
       if (!forms.goesOn.test(next) && !forms.opensAgain.test(next)) return 0;
     }

@@ -201,16 +201,22 @@ const inside = (
   today: string,
 ): string => {
   const { product, link, picture, shop } = card;
-  const { price, list, coupon } = cardLines(card, look, today);
-  const struck =
-    list === ''
+  const { coupon } = cardLines(card, look, today);
+  const { price } = product;
+  const { language } = look;
+  const amount = (minor: number, currency: string, tag: string, style: string) =>
+    styled(tag, style, escapeHtml(priceText(minor, currency, language)));
+  const priced = price
+    ? fill(escapeHtml(look.price), {
+        price: amount(price.amount, price.currency, 'span', 'font-size:17px;font-weight:600'),
+        day: escapeHtml(dayText(price.day, language)),
+      })
+    : '';
+  const listed =
+    price?.list === undefined
       ? ''
       : fill(escapeHtml(look.list), {
-          price: styled(
-            's',
-            'text-decoration:line-through',
-            escapeHtml(priceText(product.price?.list ?? 0, product.price?.currency ?? '', look.language)),
-          ),
+          price: amount(price.list, price.currency, 's', 'text-decoration:line-through'),
         });
   const { picture: pictureStyle, body: bodyStyle, name, hasAbout } = measures[layout];
   const alt = product.alt ?? product.name;
@@ -243,13 +249,7 @@ const inside = (
           escapeHtml(product.about),
         )
       : '',
-    styled(
-      'div',
-      small,
-      [styled('span', 'font-weight:600', escapeHtml(price)), styled('span', 'margin-left:8px', struck)].join(
-        '',
-      ),
-    ),
+    styled('div', small, [styled('span', 'margin-right:8px', priced), styled('span', '', listed)].join('')),
     styled('div', small, escapeHtml(coupon)),
     linkAround(
       escapeHtml(fill(look.button, { shop })),

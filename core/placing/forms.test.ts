@@ -40,7 +40,7 @@ const placed = (more: Partial<PlacedLink> = {}): PlacedLink => ({
 const copied = (more: Partial<Copied> = {}): Copied => ({
   link: placed(),
   picture: { src: 'dob-8.jpg', alt: 'A Dobsonian at dusk', width: 320, height: 240, side: 'left' },
-  disclosure: 'This link pays me if you buy.',
+  disclosure: { post: 'This link pays me if you buy.', mail: 'Links in this mail pay us.' },
   ...more,
 });
 const plainOf = (form: CopyForm, more: Partial<Copied> = {}) => clipOf(form, copied(more)).plain;
@@ -114,7 +114,7 @@ describe('each form, read by an HTML parser', () => {
             referrerpolicy: 'no-referrer-when-downgrade',
             ...(title !== '' && { title: sameNewlines(title) }),
           });
-          const allowed = { picture: ['a', 'img'], post: ['p', 'a'] }[form as string] ?? ['a'];
+          const allowed = { picture: ['a', 'img'], post: ['p', 'a'], mail: ['p', 'a'] }[form as string] ?? ['a'];
           expect(elements.every(({ name }) => allowed.includes(name))).toBe(true);
           if (form === 'picture')
             expect(elements[1]?.attributes).toMatchObject({ src: 'a b".jpg', alt: sameNewlines(text) });
@@ -145,6 +145,19 @@ describe('each form, read by an HTML parser', () => {
     expect(plainOf('post')).toBe(
       '8-inch Dobsonian\n\nThis link pays me if you buy.\n\nhttps://see.nightledge.example/dob-8~saturn-guide',
     ));
+});
+
+describe('the text for a mail', () => {
+  it('has the link in its words, and its disclosure below; as plain text the address', () => {
+    expect(plainOf('mail')).toBe(
+      '8-inch Dobsonian\nhttps://see.nightledge.example/dob-8~saturn-guide\n\nLinks in this mail pay us.',
+    );
+    expect(elementsOf(clipOf('mail', copied()).html).map(({ name, text }) => [name, text])).toEqual([
+      ['p', '8-inch Dobsonian'],
+      ['a', '8-inch Dobsonian'],
+      ['p', 'Links in this mail pay us.'],
+    ]);
+  });
 });
 
 describe('Markdown', () => {

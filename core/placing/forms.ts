@@ -24,8 +24,11 @@ export interface Clip {
 }
 
 /** What a link can be copied as. */
-export const copyForms = ['link', 'html', 'markdown', 'bbcode', 'picture', 'button', 'post'] as const;
+export const copyForms = ['link', 'html', 'markdown', 'bbcode', 'picture', 'button', 'post', 'mail'] as const;
 export type CopyForm = (typeof copyForms)[number];
+
+/** For forms that say nothing of why a link is there. */
+export const noDisclosure: Copied['disclosure'] = { post: '', mail: '' };
 
 export interface Copied {
   readonly link: PlacedLink;
@@ -33,8 +36,8 @@ export interface Copied {
   readonly picture?: PlacedPicture | undefined;
   /** The person's own look; a link without one looks as the page has its links. */
   readonly look?: PlacingLook | undefined;
-  /** What is said of why the link is there; stands in a post. */
-  readonly disclosure: string;
+  /** What is said of why the link is there; stands in a post, and in a mail. */
+  readonly disclosure: Readonly<Record<'post' | 'mail', string>>;
 }
 
 const pictureHtml = ({ src, alt, width, height, side }: PlacedPicture): string => {
@@ -81,13 +84,21 @@ export const clipOf = (form: CopyForm, { link, picture, look, disclosure }: Copi
     }
     case 'post': {
       // The link stands last, where the places that shorten or preview a post look for it.
-      const lines = [oneLine(link.text), disclosure].filter((line) => line !== '');
+      const lines = [oneLine(link.text), disclosure.post].filter((line) => line !== '');
       return {
         plain: [...lines, link.address].join('\n\n'),
         html: paragraphsOf([
           ...lines.map(escapeHtml),
           linkHtml({ ...link, text: link.address }, look ? linkStyle(look) : ''),
         ]),
+      };
+    }
+    case 'mail': {
+      // A reader of plain text sees the address below the words.
+      const plain = [`${oneLine(link.text)}\n${link.address}`, disclosure.mail];
+      return {
+        plain: plain.filter((part) => part !== '').join('\n\n'),
+        html: paragraphsOf([html, ...(disclosure.mail === '' ? [] : [escapeHtml(disclosure.mail)])]),
       };
     }
   }

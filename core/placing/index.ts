@@ -3,7 +3,7 @@ export { anchorFault, anchorOf, withMerchant } from './anchorText.ts';
 export type { DisclosureLength, DisclosurePlace } from './disclosure.ts';
 export { disclosureOf, disclosurePlaces } from './disclosure.ts';
 export type { Clip, Copied, CopyForm, PlacedPicture } from './forms.ts';
-export { clipOf, copyForms } from './forms.ts';
+export { clipOf, copyForms, noDisclosure } from './forms.ts';
 export type { PlacingLook } from './look.ts';
 export { buttonStyle, contrast, linkStyle, lookProblems, usualLook } from './look.ts';
 export type { OneOfSeveral, SeveralForm } from './several.ts';

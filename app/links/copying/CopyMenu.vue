@@ -58,7 +58,11 @@ const close = (): void => {
   open.value = false;
   props.activator.focus();
 };
-const sources = computed(() => [...use.value.sources.keys()].filter((name) => name !== '').sort());
+/** Those it had visitors from, and those somebody described; slips are offered to nobody. */
+const sources = computed(() => {
+  const described = catalogue.sources.flatMap(({ source: name, as }) => (as === undefined ? [name] : []));
+  return [...new Set([...use.value.sources.keys(), ...described])].filter((name) => name !== '').sort();
+});
 const sourceProblem = computed(() =>
   source.value === '' || isSourceName(source.value)
     ? ''
@@ -84,12 +88,16 @@ const copied = computed((): Copied | undefined =>
         link: placing.value.link,
         picture: picture.value,
         look: look.value,
-        disclosure: disclosureOf('post', length.value),
+        disclosure: {
+          post: disclosureOf('post', length.value, placing.value.disclosure),
+          mail: disclosureOf('mail', length.value, placing.value.disclosure),
+        },
       },
 );
 /** Why a form is not to be had now; empty where it is. */
 const whyNot = (form: CopyForm): string => {
   if (form === 'post' && because('social')) return because('social') ?? '';
+  if (form === 'mail' && because('mail')) return because('mail') ?? '';
   if (sourceProblem.value !== '') return sourceProblem.value;
   // The words of a picture are its own.
   return form !== 'picture' && fault.value?.refused ? fault.value.says : '';
@@ -131,7 +139,7 @@ const disclosureWords = { page: 'a page', post: 'a post', mail: 'a mail', video:
 const copyDisclosure = async (place: (typeof disclosurePlaces)[number]) => {
   close();
   await notice.copy(
-    disclosureOf(place, length.value),
+    disclosureOf(place, length.value, 'refused' in placing.value ? '' : placing.value.disclosure),
     `The disclosure for ${disclosureWords[place]} is copied.`,
   );
 };
@@ -149,7 +157,7 @@ const share = async () => {
   open.value = false;
   // Whoever closes the sheet again has shared nothing.
   await navigator
-    .share({ title: link.text, text: `${link.text}\n\n${disclosure}`, url: link.address })
+    .share({ title: link.text, text: `${link.text}\n\n${disclosure.post}`, url: link.address })
     .catch(() => undefined);
 };
 </script>

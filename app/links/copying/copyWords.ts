@@ -11,5 +11,6 @@ export const copyWords: Readonly<Record<CopyForm, { readonly title: string; read
   bbcode: { title: 'Forum code', copied: 'The code for a forum is copied.' },
   button: { title: 'Button', copied: 'The button is copied, with its marks.' },
   picture: { title: 'Picture', copied: 'The linked picture is copied, with its marks.' },
+  mail: { title: 'Text for a mail', copied: 'The text for a mail is copied, with its disclosure.' },
   post: { title: 'Text for a post', copied: 'The text for a post is copied, the link last.' },
 };

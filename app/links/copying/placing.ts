@@ -11,6 +11,8 @@ export interface Placing {
   readonly restrictions: readonly Restriction[];
   /** What the merchant wants to be read in the linked text; empty where it wants nothing. */
   readonly name: string;
+  /** A sentence that the merchant wants to stand with the link; empty where it wants none. */
+  readonly disclosure: string;
 }
 
 /** What is placed of a link. */
@@ -44,6 +46,7 @@ export const usePlacing = () => {
       },
       restrictions,
       name,
+      disclosure: program?.rules?.disclosure ?? '',
     };
   };
   return { placingOf };
