@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { proxy } from 'comlink';
+import { dequal } from 'dequal';
 import { computed, onMounted, ref, shallowRef, toRaw } from 'vue';
 import { useRouter } from 'vue-router';
 import type { FeedEncoding } from '#core/formats';
@@ -98,10 +99,10 @@ const isShort = computed(() => {
 });
 const keep = async () => {
   if (!file.value || !summary.value) return;
-  const at = file.value.lastModified;
+  const at = Math.min(file.value.lastModified, Date.now());
   working.value = true;
   try {
-    await feedsWorker().keep(program.value, file.value.name, Math.min(at, Date.now()));
+    await feedsWorker().keep(program.value, file.value.name, at);
   } catch (error) {
     problem.value = `This browser could not keep it: ${error instanceof Error ? error.message : String(error)}. Remove a feed, or give the browser more room.`;
     return;
@@ -116,9 +117,7 @@ const keep = async () => {
   const changed = again.flatMap(({ id, product: feed }) => {
     const before = picked.find((product) => product.id === id);
     const after = before && withFeed(before, feed, dayAt(at));
-    return after && JSON.stringify(after) !== JSON.stringify(before)
-      ? [{ kind: 'product' as const, value: after }]
-      : [];
+    return after && !dequal(after, toRaw(before)) ? [{ kind: 'product' as const, value: after }] : [];
   });
   const products = `${count(summary.value.products)} products can be found.`;
   if (changed.length > 0) {

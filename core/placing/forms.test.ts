@@ -114,7 +114,9 @@ describe('each form, read by an HTML parser', () => {
             referrerpolicy: 'no-referrer-when-downgrade',
             ...(title !== '' && { title: sameNewlines(title) }),
           });
-          const allowed = { picture: ['a', 'img'], post: ['p', 'a'], mail: ['p', 'a'] }[form as string] ?? ['a'];
+          const allowed = { picture: ['a', 'img'], post: ['p', 'a'], mail: ['p', 'a'] }[form as string] ?? [
+            'a',
+          ];
           expect(elements.every(({ name }) => allowed.includes(name))).toBe(true);
           if (form === 'picture')
             expect(elements[1]?.attributes).toMatchObject({ src: 'a b".jpg', alt: sameNewlines(text) });

@@ -1,5 +1,6 @@
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { isbot } from 'isbot';
 import { describe, expect, it } from 'vitest';
 import { addressFor, isPublicAddress } from './guard.ts';
 import type { TraceOptions } from './trace.ts';
@@ -70,10 +71,10 @@ type Answer = string | { readonly html: string } | { readonly status: number; re
 
 /** Serves answers by path: a text is where a redirect leads, the rest are pages. */
 const chain = async (path: string, answers: Readonly<Record<string, Answer>>, options: TraceOptions = {}) => {
-  const asked: { url: string; cookie: string }[] = [];
+  const asked: { url: string; cookie: string; agent: string }[] = [];
   const server = createServer((request, response) => {
     const url = request.url ?? '';
-    asked.push({ url, cookie: request.headers.cookie ?? '' });
+    asked.push({ url, cookie: request.headers.cookie ?? '', agent: request.headers['user-agent'] ?? '' });
     const answer = answers[url];
     if (typeof answer === 'string')
       response.writeHead(302, { Location: answer, 'Cache-Control': 'no-store' });
@@ -117,6 +118,21 @@ describe('a trace', () => {
     expect(end).toBe('arrived');
     expect(asked.map((a) => a.cookie)).toEqual(['', 'seen=12345', 'seen=12345', 'seen=12345']);
     expect(hops.at(-1)?.title).toBe('Moon filter');
+  });
+
+  it('as a robot that draws previews goes where a status sends it, and shows the first page it is given', async () => {
+    const page =
+      '<title>Wait a moment</title><meta property="og:title" content="Saturn kit"><meta property="og:image" content="/kit.png"><meta http-equiv="refresh" content="2;url=/shop"><script>location.href = "/shop"</script>';
+    const answers = { '/1': '/2', '/2': { html: page }, '/shop': { html: '<title>Shop</title>' } };
+    const seen = await chain('/1', answers, { asPreview: true });
+    expect(seen.asked.map(({ url }) => url)).toEqual(['/1', '/2']);
+    expect(seen.asked.every(({ agent }) => isbot(agent))).toBe(true);
+    expect(seen).toMatchObject({
+      end: 'arrived',
+      page: { title: 'Saturn kit', picture: expect.stringMatching(/\/kit\.png$/) },
+    });
+    // Whoever is no such robot goes on.
+    expect((await chain('/1', answers)).page?.title).toBe('Shop');
   });
 
   it('follows a Refresh header, and a script’s variable where it is one plain text', async () => {
