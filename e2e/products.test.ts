@@ -4,7 +4,7 @@ import { AxeBuilder } from '@axe-core/playwright';
 import type { ChangesPage, Product } from '#core/catalogue';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import { call, readJournal } from '../server/client.ts';
+import { call, changeOf, readJournal, sendChanges } from '../server/client.ts';
 import { freshFolder } from '../server/testing/process.ts';
 import { send } from '../standins/index.ts';
 import { startBrowser } from './browser.ts';
@@ -173,6 +173,75 @@ describe('a product', () => {
     await page.getByRole('button', { name: 'Copy card' }).click();
     await page.getByText('The card is copied.').waitFor();
     expect(await clipboard(page)).toContain('background:#fffbe8');
+  });
+});
+
+describe('who writes, and what a merchant asks for', () => {
+  /** What the server has of a record now. */
+  const newest = async (record: string): Promise<Record<string, unknown>> => {
+    const { body } = await call(desk.server, 'GET', '/changes?after=0');
+    const { changes }: ChangesPage = JSON.parse(body);
+    return changes.findLast((change) => change.record === record)?.value ?? {};
+  };
+
+  it('gets the tag of the writer into a link that is made for a product', async () => {
+    const { page, server } = desk;
+    const accounts = [
+      { id: 'acc_1', network: 'net_harrowmead', tag: 'nl-4471', owner: 'Ines' },
+      { id: 'acc_2', network: 'net_harrowmead', tag: 'nl-5520', owner: 'Maren' },
+    ];
+    const { refused } = await sendChanges(
+      server,
+      accounts.map((account) => changeOf('account', account)),
+    );
+    expect(refused).toEqual([]);
+    await page.getByRole('link', { name: 'Setup' }).click();
+    await page.getByLabel('Your name, written beside your changes').fill('Maren');
+    await page.getByRole('link', { name: 'Programs' }).click();
+    await page.getByText('Maren').first().waitFor();
+    await page.getByRole('link', { name: 'Place', exact: true }).click();
+    await page.getByLabel('Find by name or code').fill('KT-3');
+    await page.getByRole('button', { name: 'Pick' }).click();
+    await page.getByRole('button', { name: 'Copy card' }).waitFor();
+    await vi.waitFor(async () => {
+      const product = (await products()).find(({ code }) => code === 'KT-3');
+      const { destination } = await newest(product?.link ?? '');
+      expect(destination).toMatch(/by=nl-5520&/);
+    });
+  });
+
+  it('places the tracking link itself where a merchant forbids cloaking, with its name, and refuses a post', async () => {
+    const { page, server } = desk;
+    const { records } = desk;
+    const rules = {
+      cloak: false,
+      name: 'Polehouse',
+      ownLinks: false,
+      mail: true,
+      social: false,
+      disclosure: 'Werbung.',
+    };
+    const { refused } = await sendChanges(server, [changeOf('program', { ...records.program, rules }, 2)]);
+    expect(refused).toEqual([]);
+    await page
+      .locator('.preview')
+      .getByText(/, Polehouse$/)
+      .first()
+      .waitFor();
+    await page.getByRole('button', { name: 'Copy card' }).click();
+    await page.getByText('The card is copied.').waitFor();
+    const card = await clipboard(page);
+    expect(card).toContain('by=nl-5520');
+    expect(card).not.toContain('see.nightledge');
+    expect(card).toContain('data-fernhop="lnk_');
+    await page.getByRole('tab', { name: 'Kits for posts' }).click();
+    await page.getByRole('combobox', { name: 'New kit for a link' }).fill('saturn-kit');
+    await page.getByRole('option', { name: /saturn-kit/ }).click();
+    await page.getByText('does not allow its links on social pages').waitFor();
+    expect(await page.getByLabel('Why the link is there').inputValue()).toBe('(Paid link) Werbung.');
+    expect(await page.getByRole('button', { name: 'Copy the post' }).isDisabled()).toBe(true);
+    await sendChanges(server, [changeOf('program', { ...records.program }, 3)]);
+    await page.getByText('does not allow its links on social pages').waitFor({ state: 'detached' });
   });
 });
 
