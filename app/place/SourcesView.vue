@@ -123,11 +123,14 @@ const save = async () => {
         </li>
       </ul>
       <v-text-field v-model="asked" class="search" label="Find a source" type="search" hide-details />
-      <p v-if="loaded && found.sources.length === 0" class="quiet">
+      <p v-if="journal.arriving" class="quiet" role="status">
+        Visitors are still arriving; these figures rise.
+      </p>
+      <p v-else-if="loaded && found.sources.length === 0" class="quiet">
         Nobody came yet. A source needs no registering: write ~ and a name behind a short link, such as
         ~newsletter.
       </p>
-      <div v-else class="wide">
+      <div v-if="found.sources.length > 0" class="wide">
         <small-table aria-label="Sources">
           <thead>
             <tr>
