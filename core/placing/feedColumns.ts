@@ -35,6 +35,7 @@ const names: Readonly<Record<Exclude<FeedRole, 'nothing'>, readonly RegExp[]>> =
   code: [
     /^(?:sku|articlenumber|artikelnummer|artnr|merchantproductid|productid|itemid|produktid|artikelid|idproduit|referencia?|reference|codice|codigo)$/,
     /^(?:id|mpn|productnumber|produktnummer|itemno|itemnumber|modelnumber|model)$/,
+    /^(?:number|nummer|numero|nr|no)$/,
   ],
   'second code': [/^(?:ean|gtin|gtin13|upc|isbn|barcode|ean13|codebarre)$/],
   page: [

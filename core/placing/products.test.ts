@@ -75,6 +75,11 @@ describe('the columns of a feed', () => {
       { amount: 7900, currency: 'USD', list: 9900 },
       { amount: 1900, currency: 'USD' },
     ]);
+    const nested = read(
+      ['@number', 'title', 'page@href', 'price@currency', 'price'],
+      [['PO-4100', 'Kit', 'https://polehouse.example/1', 'EUR', '9.00']],
+    );
+    expect(nested.products[0]).toMatchObject({ product: { code: 'PO-4100', price: { amount: 900 } } });
     const french = read(
       ['Référence', 'Nom du produit', 'URL', 'Prix', 'Prix barré'],
       [['A', 'Étui', 'https://polehouse.example/a', '1 299,90 €', '']],
