@@ -68,7 +68,17 @@ export * from './leaning.ts';
 export { Lists } from './lists.ts';
 export * from './present.ts';
 export * from './problem.ts';
-export type { Domain, Link, RecordKind, RecordOf, SavedFilter, Settings, TableLook } from './records.ts';
+export type {
+  ArticleChoices,
+  Domain,
+  Link,
+  LinkKeyword,
+  RecordKind,
+  RecordOf,
+  SavedFilter,
+  Settings,
+  TableLook,
+} from './records.ts';
 export { recordKinds, recordSchemas } from './records.ts';
 export * from './rules.ts';
 export * from './slug.ts';

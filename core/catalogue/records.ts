@@ -77,6 +77,23 @@ const link = v.strictObject({
   picture: v.exactOptional(webAddress(2000, 'A picture')),
   /** What is linked where it stands in a sentence; its title when left out. */
   anchor: v.exactOptional(named(200)),
+  /** Words that are linked to it in articles. */
+  keywords: v.exactOptional(
+    v.pipe(
+      v.array(
+        v.strictObject({
+          text: named(120),
+          /** Regular forms of its last word are it too. */
+          forms: v.exactOptional(v.boolean()),
+          /** Capitals count. */
+          exact: v.exactOptional(v.boolean()),
+        }),
+      ),
+      v.maxLength(100),
+    ),
+  ),
+  /** Addresses that it takes the place of in articles, besides the page it leads to. */
+  replaces: v.exactOptional(v.pipe(v.array(webAddress(4000, 'An address')), v.maxLength(100))),
   starred: v.exactOptional(v.boolean()),
   branches: v.exactOptional(
     v.pipe(
@@ -101,6 +118,28 @@ const tableLook = v.strictObject({
   /** The column it is sorted by, and whether the largest come first. */
   sort: v.exactOptional(v.strictObject({ by: named(40), down: v.boolean() })),
   columns: v.exactOptional(v.pipe(v.array(named(40)), v.maxLength(60))),
+});
+
+const most = (limit: number) => v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(limit));
+const articleChoices = v.strictObject({
+  /** Most links that keywords make in one article: of one keyword, to one link, in all. */
+  perKeyword: most(100),
+  perLink: most(100),
+  perArticle: most(1000),
+  /** The same link is not made twice within so many words. */
+  apart: most(10_000),
+  /** Keywords are linked in headings too. */
+  headings: v.boolean(),
+  /** Texts that are never linked, nor anything in them. */
+  skip: v.pipe(v.array(named(120)), v.maxLength(1000)),
+  /** Finds that were refused for good, by what they are. */
+  never: v.pipe(v.array(text(4200)), v.maxLength(5000)),
+  /** What links of Markdown are written as: Markdown has no place for marks, HTML has. */
+  markdown: v.picklist(['markdown', 'html']),
+  /** Kinds of finds that are not looked for. */
+  without: v.pipe(v.array(named(40)), v.maxLength(30)),
+  /** What is put before the first link of an article; the usual words when empty. */
+  disclosure: text(1000),
 });
 
 const settings = v.strictObject({
@@ -153,6 +192,8 @@ const settings = v.strictObject({
       words: colour,
     }),
   ),
+  /** How articles are read and changed, where that differs from what is usual. */
+  articles: v.exactOptional(articleChoices),
   /** For how many months the server keeps requests one by one; daily counts stay. Left out, it keeps all. */
   keepMonths: v.exactOptional(v.pipe(v.number(), v.integer(), v.minValue(6), v.maxValue(120))),
 });
@@ -181,6 +222,8 @@ export const recordKinds = Object.keys(recordSchemas) as readonly RecordKind[];
 
 export type Domain = v.InferOutput<typeof domain>;
 export type Link = v.InferOutput<typeof link>;
+export type LinkKeyword = NonNullable<Link['keywords']>[number];
+export type ArticleChoices = v.InferOutput<typeof articleChoices>;
 export type Settings = v.InferOutput<typeof settings>;
 export type TableLook = v.InferOutput<typeof tableLook>;
 export type SavedFilter = v.InferOutput<typeof savedFilter>;

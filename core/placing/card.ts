@@ -70,7 +70,7 @@ const priceText = (minor: number, currency: string, language: string): string =>
   // Intl formats a decimal text without going through floating point.
   return format.format(writeAmount(minor, currency) as unknown as number); // the type of lib lags behind the standard
 };
-const dayText = (day: string, language: string): string =>
+export const dayText = (day: string, language: string): string =>
   new Intl.DateTimeFormat(language, {
     day: 'numeric',
     month: 'short',

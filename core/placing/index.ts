@@ -9,7 +9,7 @@ export { buttonStyle, contrast, linkStyle, lookProblems, usualLook } from './loo
 export type { OneOfSeveral, SeveralForm } from './several.ts';
 export { clipOfSeveral, severalForms } from './several.ts';
 export type { Counted, PlacedLink } from './snippet.ts';
-export { linkHtml, relOf } from './snippet.ts';
+export { linkAround, linkHtml, relOf } from './snippet.ts';
 export { withDensity } from './pngDensity.ts';
 export type { QrLook, QrModules } from './qr.ts';
 export { darkRuns, qrFrame, qrProblems, qrSvg } from './qr.ts';
@@ -27,6 +27,7 @@ export {
   cardLookOf,
   cardLookProblems,
   comparisonClip,
+  dayText,
   mostCompared,
   usualCards,
 } from './card.ts';
@@ -34,3 +35,6 @@ export type { StalePlacement } from './stale.ts';
 export { stalePlacements, withPlacement } from './stale.ts';
 export type { MessageLength, PostPlace, PostWords } from './kit.ts';
 export { lettersOf, messageLength, postClip, postPlaces } from './kit.ts';
+export type { Placed, Placing } from './placingOf.ts';
+export { placedUrl, placingOf, shortUrl } from './placingOf.ts';
+export { markdownAddress, markdownText } from './markup.ts';

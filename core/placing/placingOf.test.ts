@@ -1,7 +1,7 @@
-import { beforeAll, describe, expect, it, vi } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import type { Link } from '#core/catalogue';
 import { newDomain, noRules, restrictionsOf } from '#core/catalogue';
-import { placedUrl } from './address.ts';
+import { placedUrl } from './placingOf.ts';
 
 const domain = newDomain('dom_see', 'see.nightledge.example', 'Europe/Berlin');
 const linkTo = (destination: string): Link => ({
@@ -19,11 +19,9 @@ const linkTo = (destination: string): Link => ({
 });
 const tracking = linkTo('https://t.harrowmead.example/r?by=nl-4471&deal=2093&ref1={click}');
 const placed = (link: typeof tracking, rules = noRules) =>
-  placedUrl(domain, link, restrictionsOf({ name: 'Polehouse', rules }, domain), []);
+  placedUrl(domain, link, restrictionsOf({ name: 'Polehouse', rules }, domain), [], '');
 
 describe('what is placed of a link', () => {
-  beforeAll(() => void vi.stubGlobal('location', { port: '' }));
-
   it('is the short link', () =>
     expect(placed(tracking)).toEqual({ address: 'https://see.nightledge.example/kit' }));
 

@@ -1,0 +1,24 @@
+/**
+ * An address as a browser reads it from an attribute: without white space around it and line ends in it, whole where there is a
+ * base (WHATWG URL standard, basic URL parser; HTML standard, §2.4.3). Its other bytes stay as they are.
+ */
+export const resolved = (raw: string, base: string | undefined): string => {
+  const address = raw.replace(/^[\0- ]+|[\0- ]+$/g, '').replace(/[\t\n\r]/g, '');
+  if (/^https?:/i.test(address)) return address;
+  if (address.startsWith('//')) return `https:${address}`;
+  if (
+    base === undefined ||
+    !/^(?:https?:)?\/\//i.test(base.trim()) ||
+    address === '' ||
+    address.startsWith('#')
+  )
+    return address;
+  try {
+    return new URL(address, resolved(base, undefined)).href;
+  } catch {
+    return address;
+  }
+};
+
+/** True for an address that a browser fetches from the web. */
+export const isWeb = (address: string): boolean => /^https?:\/\/[^/]/i.test(address);

@@ -1,0 +1,34 @@
+import { disclosureOf } from '#core/placing';
+
+const plain = (text: string): string => text.toLowerCase().replace(/\s+/g, ' ').trim();
+
+/** Every text of ours that says it for a page. */
+const ours = (['short', 'usual', 'long'] as const).map((length) => plain(disclosureOf('page', length)));
+
+/**
+ * Words by which a sentence says that links are paid for, in several languages (common practice). Each is one that is hardly read
+ * elsewhere: *commission* alone may be any.
+ */
+const said =
+  /affiliate|\bpays? (?:us|me)\b|\b(?:earn|get|receive)s? (?:a |us a )?(?:small )?commission|paid links?\b|\bsponsored (?:link|post)|werbelink|werbung|\banzeige\b|\bprovision\b|liens? (?:affilié|sponsorisé)|enlaces? de afiliad|link di affiliazione|affiliatelink|gesponsorde/i;
+
+/** The part of a text that says why links are there; undefined where nothing does. */
+export const disclosureIn = (text: string, own: string): string | undefined => {
+  const whole = plain(text);
+  const known = [plain(own), ...ours].find((each) => each !== '' && whole.includes(each));
+  if (known !== undefined) return known;
+  const found = said.exec(text);
+  if (!found) return undefined;
+  // The sentence it stands in.
+  const before = text.slice(0, found.index).search(/[^.!?\n]*$/);
+  const after = /[.!?\n]|$/.exec(text.slice(found.index + found[0].length))?.index ?? 0;
+  return text.slice(before, found.index + found[0].length + after + 1).trim();
+};
+
+/** What is put before the first link: what is not said yet. Empty where all is said. */
+export const disclosureToSay = (before: string, own: string, asked: readonly string[]): string => {
+  const whole = plain(before);
+  const missing = [...new Set(asked)].filter((each) => each !== '' && !whole.includes(plain(each)));
+  const general = disclosureIn(before, own) === undefined ? own || disclosureOf('page', 'usual') : '';
+  return [general, ...missing].filter((each) => each !== '').join(' ');
+};

@@ -1,0 +1,256 @@
+import type { DefaultTreeAdapterMap } from 'parse5';
+import { defaultTreeAdapter, parse, parseFragment } from 'parse5';
+import { decodeReferences } from './characterReferences.ts';
+import type {
+  ArticleLink,
+  ArticleParts,
+  ArticlePicture,
+  Attribute,
+  Block,
+  Run,
+  Tag,
+  Where,
+} from './parts.ts';
+import { resolved } from './addresses.ts';
+
+type Node = DefaultTreeAdapterMap['childNode'];
+type Element = DefaultTreeAdapterMap['element'];
+
+/** Nothing in these is words of the article: code, forms, what runs, and what is drawn. */
+export const closedElements: ReadonlySet<string> = new Set(
+  (
+    'script style template noframes noembed xmp plaintext textarea select option optgroup datalist button form fieldset label input code pre kbd samp var tt ' +
+    'iframe object embed audio video canvas svg math title head nav footer dialog'
+  ).split(' '),
+);
+const headings: ReadonlySet<string> = new Set([
+  'h1',
+  'h2',
+  'h3',
+  'h4',
+  'h5',
+  'h6',
+  'hgroup',
+  'caption',
+  'summary',
+  'dt',
+]);
+const blockElements: ReadonlySet<string> = new Set(
+  (
+    'address article aside blockquote body center dd details dir div dl dt fieldset figcaption figure footer form h1 h2 h3 h4 h5 h6 header hgroup hr html ' +
+    'li main menu nav ol p pre search section summary table tbody td tfoot th thead tr caption ul'
+  ).split(' '),
+);
+/** Blocks before which a paragraph may be put, as no paragraph or list has to be cut for it. */
+const topBlocks: ReadonlySet<string> = new Set(
+  'blockquote center dir dl figure h1 h2 h3 h4 h5 h6 menu ol p pre table ul'.split(' '),
+);
+
+export const tagOf = (source: string, element: Element, base: number): Tag | undefined => {
+  const location = element.sourceCodeLocation;
+  const start = location?.startTag ?? location;
+  if (!start || source[start.startOffset] !== '<') return undefined;
+  const attributes = new Map<string, Attribute>();
+  for (const { name, value } of element.attrs) {
+    const at = location?.attrs?.[name];
+    if (at) attributes.set(name, { start: at.startOffset + base, end: at.endOffset + base, value });
+  }
+  return { start: start.startOffset + base, end: start.endOffset + base, attributes };
+};
+
+/** Whether somebody said of an element that it is edited by readers, or is to be left alone. */
+const isLeft = (element: Element): boolean =>
+  element.attrs.some(
+    ({ name, value }) =>
+      (name === 'contenteditable' && value.toLowerCase() !== 'false') ||
+      (name === 'data-fernhop' && value === 'leave'),
+  );
+
+/** What is known of the place that is read. */
+interface Place {
+  readonly where: Where;
+  readonly link: number | undefined;
+  readonly block: number;
+  /** Top block it stands in. */
+  readonly top: number | undefined;
+  /** End of what a person wrote around it; a child outside of it was moved by the browser. */
+  readonly from: number;
+  readonly to: number;
+}
+
+/** What is read is put in here, so that a text of several pieces has one list. */
+export interface Reading {
+  readonly runs: Run[];
+  readonly links: ArticleLink[];
+  readonly pictures: ArticlePicture[];
+  readonly blocks: Block[];
+  readonly left: Set<string>;
+}
+export const emptyReading = (): Reading => ({
+  runs: [],
+  links: [],
+  pictures: [],
+  blocks: [],
+  left: new Set(),
+});
+
+const moved =
+  'Some words stand where a browser moves them elsewhere, as in a table outside its cells. They are left alone.';
+
+/** Reads nodes of a tree in the order in which they stand. */
+const readNodes = (
+  source: string,
+  nodes: readonly Node[],
+  reading: Reading,
+  first: Place,
+  base: number,
+  baseAddress: string | undefined,
+): void => {
+  const { runs, links, pictures, blocks, left } = reading;
+  /** An element whose start tag is read again by the browser, as after a paragraph it was not closed in, is one link. */
+  const linkAt = new Map<number, number>();
+  // A stack of its own: articles may be nested deeper than calls may be.
+  const waiting: [node: Node, place: Place][] = nodes.toReversed().map((node) => [node, first]);
+  for (let next = waiting.pop(); next; next = waiting.pop()) {
+    const [node, place] = next;
+    if (defaultTreeAdapter.isTextNode(node)) {
+      const at = node.sourceCodeLocation;
+      if (!at) continue;
+      const isInside = at.startOffset >= place.from && at.endOffset <= place.to;
+      const mapped = isInside
+        ? decodeReferences(source.slice(at.startOffset, at.endOffset), at.startOffset + base)
+        : undefined;
+      const isSure = mapped?.text === node.value;
+      if (!isSure && place.where !== 'closed' && /\S/.test(node.value)) left.add(moved);
+      const { where, link, block } = place;
+      runs.push(
+        mapped && isSure
+          ? { ...mapped, where, link, block, isHtml: true }
+          : { text: node.value, base: at.startOffset + base, where: 'closed', link, block },
+      );
+      continue;
+    }
+    if (!defaultTreeAdapter.isElementNode(node)) continue;
+    const location = node.sourceCodeLocation;
+    const { tagName } = node;
+    const isHtml = node.namespaceURI === 'http://www.w3.org/1999/xhtml';
+    let { where, link, block, top, from, to } = place;
+    if (where !== 'closed' && (!isHtml || closedElements.has(tagName) || isLeft(node))) where = 'closed';
+    if (where === 'free' && headings.has(tagName)) where = 'heading';
+    if (location) {
+      const isMoved = location.startOffset < from || location.startOffset >= to;
+      if (isMoved && tagName !== 'a') where = 'closed';
+      from = location.startOffset;
+      to = Math.max(location.endOffset, location.startTag?.endOffset ?? 0);
+    }
+    if (isHtml && blockElements.has(tagName)) {
+      block = blocks.length;
+      if (top === undefined && location && topBlocks.has(tagName)) top = location.startOffset + base;
+      blocks.push({ before: top });
+    }
+    if (isHtml && (tagName === 'a' || tagName === 'area')) {
+      const tag = tagOf(source, node, base);
+      const href = tag?.attributes.get('href');
+      if (tag && href) {
+        const known = linkAt.get(tag.start);
+        if (known === undefined) {
+          link = links.length;
+          linkAt.set(tag.start, link);
+          links.push({
+            start: tag.start,
+            end: Math.max(tag.end, (location?.endOffset ?? 0) + base),
+            address: resolved(href.value, baseAddress),
+            block,
+            written: { as: 'tag', tag },
+          });
+        } else link = known;
+      }
+      // Nothing may be linked inside of it, even where it has no address: a link in a link ends the outer one.
+      if (where !== 'closed') where = 'link';
+    }
+    // Words on both sides of it are not one.
+    if (isHtml && (tagName === 'br' || tagName === 'img' || tagName === 'picture'))
+      runs.push({ text: '\n', base: (location?.startOffset ?? 0) + base, where: 'closed', link, block });
+    if (isHtml && (tagName === 'img' || tagName === 'picture')) {
+      const image =
+        tagName === 'img'
+          ? node
+          : node.childNodes.find(
+              (child): child is Element => defaultTreeAdapter.isElementNode(child) && child.tagName === 'img',
+            );
+      const tag = image && tagOf(source, image, base);
+      if (tag && location)
+        pictures.push({
+          start: location.startOffset + base,
+          end: location.endOffset + base,
+          alt: tag.attributes.get('alt')?.value,
+          link,
+          closed: where !== 'free' || location.startOffset < place.from || location.endOffset > place.to,
+          block,
+          written: { as: 'tag', tag },
+        });
+      continue;
+    }
+    if (node.childNodes.length === 0 || tagName === 'template') continue;
+    const inside: Place = { where, link, block, top, from, to };
+    for (const child of node.childNodes.toReversed()) waiting.push([child, inside]);
+  }
+};
+
+/** The first element of a name in a tree; undefined where there is none. */
+const firstElement = (nodes: readonly Node[], name: string): Element | undefined => {
+  const waiting = nodes.toReversed();
+  for (let node = waiting.pop(); node; node = waiting.pop()) {
+    if (!defaultTreeAdapter.isElementNode(node)) continue;
+    if (node.tagName === name) return node;
+    for (const child of node.childNodes.toReversed()) waiting.push(child);
+  }
+  return undefined;
+};
+
+const attributeOf = (element: Element | undefined, name: string): string | undefined =>
+  element?.attrs.find((each) => each.name === name)?.value;
+
+/**
+ * Reads an article in HTML, a whole page or a part of one, as a browser does that runs no scripts (HTML standard, §13.2, by
+ * parse5); `<template>` is left alone.
+ */
+export const readHtml = (source: string): ArticleParts => {
+  const document = parse(source, { sourceCodeLocationInfo: true, scriptingEnabled: false });
+  const reading = emptyReading();
+  const base = attributeOf(firstElement(document.childNodes, 'base'), 'href');
+  readNodes(
+    source,
+    document.childNodes,
+    reading,
+    { where: 'free', link: undefined, block: -1, top: undefined, from: 0, to: source.length },
+    0,
+    base,
+  );
+  const language = attributeOf(firstElement(document.childNodes, 'html'), 'lang') ?? '';
+  return { ...reading, left: [...reading.left], language };
+};
+
+/**
+ * Reads a piece of HTML that stands in another text, and puts what it finds into what was read so far.
+ *
+ * @param base where it stands there
+ * @param top where something can be put in before it
+ */
+export const readPiece = (
+  piece: string,
+  base: number,
+  reading: Reading,
+  where: Where,
+  top: number | undefined,
+): void => {
+  const { childNodes } = parseFragment(piece, { sourceCodeLocationInfo: true, scriptingEnabled: false });
+  readNodes(
+    piece,
+    childNodes,
+    reading,
+    { where, link: undefined, block: reading.blocks.length - 1, top, from: 0, to: piece.length },
+    base,
+    undefined,
+  );
+};

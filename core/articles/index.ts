@@ -1,0 +1,11 @@
+export type { Article, ArticleForm, ArticleLooker, ArticlesFile, LookedAt } from './article.ts';
+export { editsOf, formOfName, makeLooker, pastedArticle, readArticles, sourceOfName } from './article.ts';
+export { largestArticle } from './bytes.ts';
+export { usualArticles } from './choices.ts';
+export type { Find, FindKind } from './find.ts';
+export { findKinds } from './find.ts';
+export type { PlacedHere } from './finds.ts';
+export type { ArticleRegister, LinkReader } from './meaning.ts';
+export { makeLinkReader } from './meaning.ts';
+export type { Edit, Range } from './ranges.ts';
+export { withEdits } from './ranges.ts';

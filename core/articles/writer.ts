@@ -1,0 +1,108 @@
+import { escapeHtml } from '#core/hop';
+import type { PlacedLink } from '#core/placing';
+import { markdownAddress, markdownText } from '#core/placing';
+import type { ArticleLink, ArticlePicture } from './parts.ts';
+import type { Edit, Range } from './ranges.ts';
+import { attributeEdits, lackWords, startTag, wantedOf } from './writeHtml.ts';
+
+/** How what is found is written into an article. */
+export interface ArticleWriter {
+  /** A link that leads elsewhere from now on, with its marks. */
+  readonly retarget: (link: ArticleLink, placed: PlacedLink) => Edit[];
+  /** What gives a link the marks it has to have, and what it lacks; undefined where it lacks nothing. */
+  readonly mark: (
+    link: ArticleLink,
+    placed: PlacedLink,
+  ) => { readonly edits: readonly Edit[]; readonly was: string } | undefined;
+  /** A link around what stands there, in HTML or not. */
+  readonly around: (range: Range, placed: PlacedLink, isHtml: boolean) => Edit[];
+  /** What is said to who does not see a picture. */
+  readonly alt: (picture: ArticlePicture, alt: string) => Edit[];
+  /** A paragraph of its own before what stands at a place. */
+  readonly paragraph: (at: number, text: string) => Edit[];
+  /** Words as they are written among others. */
+  readonly text: (text: string) => string;
+}
+
+const put = (at: number, text: string): Edit => ({ start: at, end: at, text });
+/** The line end that a text has. */
+const lineEndOf = (source: string): string => /\r\n|\n|\r/.exec(source)?.[0] ?? '\n';
+
+const aroundHtml = ({ start, end }: Range, placed: PlacedLink): Edit[] => [
+  put(start, startTag(placed)),
+  { ...put(end, '</a>'), order: 'closes' },
+];
+
+/** Writes into an article of HTML. */
+export const htmlWriter = (source: string): ArticleWriter => ({
+  retarget: ({ written }, placed) =>
+    written.as === 'tag' ? attributeEdits(source, written.tag, wantedOf(written.tag, placed, true)) : [],
+  mark: ({ written }, placed) => {
+    if (written.as !== 'tag') return undefined;
+    const wanted = wantedOf(written.tag, placed, false);
+    const edits = attributeEdits(source, written.tag, wanted);
+    return edits.length === 0 ? undefined : { edits, was: lackWords(written.tag, wanted) };
+  },
+  around: (range, placed) => aroundHtml(range, placed),
+  alt: ({ written }, alt) => (written.as === 'tag' ? attributeEdits(source, written.tag, { alt }) : []),
+  paragraph: (at, text) => [{ ...put(at, `<p>${escapeHtml(text)}</p>${lineEndOf(source)}`), order: 'apart' }],
+  text: escapeHtml,
+});
+
+/** Writes into an article of Markdown; a link is HTML where its marks are to stand there too. */
+export const markdownWriter = (source: string, form: 'markdown' | 'html'): ArticleWriter => {
+  const html = htmlWriter(source);
+  const end = lineEndOf(source);
+  const asHtml = (link: ArticleLink, placed: PlacedLink): Edit[] => {
+    const { written } = link;
+    if (written.as !== 'markdown' || (!written.text && !written.bare)) return [];
+    const { text } = written;
+    return text
+      ? [
+          { start: link.start, end: text.start, text: startTag(placed) },
+          { start: text.end, end: link.end, text: '</a>' },
+        ]
+      : [{ start: link.start, end: link.end, text: `${startTag(placed)}${escapeHtml(placed.address)}</a>` }];
+  };
+  return {
+    retarget: (link, placed) => {
+      const { written } = link;
+      if (written.as === 'tag') return html.retarget(link, placed);
+      if (written.as === 'reference') return [];
+      const edits = form === 'html' ? asHtml(link, placed) : [];
+      if (edits.length > 0) return edits;
+      // A bare address ends at what a person would not take for a part of it; brackets say where it ends.
+      const isPlain = /^[\w:/?&=.~-]*[\w/=-]$/.test(placed.address);
+      const isBracketed = source[written.at.start - 1] === '<';
+      const address = written.bare
+        ? isPlain || isBracketed
+          ? placed.address
+          : `<${placed.address}>`
+        : markdownAddress(placed.address);
+      return [{ ...written.at, text: address }];
+    },
+    mark: (link, placed) => {
+      if (link.written.as === 'tag') return html.mark(link, placed);
+      if (form !== 'html') return undefined;
+      const edits = asHtml(link, placed);
+      return edits.length === 0 ? undefined : { edits, was: 'is Markdown, which has no place for marks' };
+    },
+    around: (range, placed, isHtml) =>
+      form === 'html' || isHtml
+        ? aroundHtml(range, placed)
+        : [
+            put(range.start, '['),
+            { ...put(range.end, `](${markdownAddress(placed.address)})`), order: 'closes' },
+          ],
+    alt: (picture, alt) =>
+      picture.written.as === 'tag'
+        ? html.alt(picture, alt)
+        : [{ ...picture.written.at, text: markdownText(alt) }],
+    paragraph: (at, text) => {
+      const before = source.slice(0, at).replace(/^\uFEFF/, '');
+      const isApart = before === '' || /(?:\r\n|\n|\r)[ \t]*(?:\r\n|\n|\r)[ \t]*$/.test(before);
+      return [{ ...put(at, `${isApart ? '' : end}${markdownText(text)}${end}${end}`), order: 'apart' }];
+    },
+    text: markdownText,
+  };
+};
