@@ -26,6 +26,7 @@ export default defineConfig({
         bench: 'bench/hop.ts',
         benchVisits: 'bench/visits.ts',
         benchReconcile: 'bench/reconcile.ts',
+        benchPlace: 'bench/place.ts',
         benchTarget: 'bench/target.ts',
         benchMemory: 'bench/memory.ts',
       },

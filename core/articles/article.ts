@@ -13,6 +13,7 @@ import type { LinkReader } from './meaning.ts';
 import type { ArticleParts } from './parts.ts';
 import type { Edit } from './ranges.ts';
 import { isExport, readExport } from './rss.ts';
+import { foldWord } from './wordScan.ts';
 import { htmlWriter, markdownWriter } from './writer.ts';
 
 export type ArticleForm = 'html' | 'markdown' | 'mdx';
@@ -169,6 +170,12 @@ export interface ArticleLooker {
 
 /** Makes ready what articles are looked at with; it is the costly part where there are many links. */
 export const makeLooker = (reader: LinkReader, choices: ArticleChoices): ArticleLooker => {
+  const counters = new Map<string, number>();
+  const counterOf = (name: string): number => {
+    const known = counters.get(name);
+    if (known === undefined) counters.set(name, counters.size);
+    return known ?? counters.size - 1;
+  };
   const keywords: Keyword[] = reader.register.links.flatMap((link) =>
     reader.ended(link) || reader.register.dead.has(link.id)
       ? []
@@ -177,6 +184,7 @@ export const makeLooker = (reader: LinkReader, choices: ArticleChoices): Article
           link: link.id,
           forms,
           exact,
+          counter: counterOf(`${link.id}|${foldWord(text)}`),
         })),
   );
   const productsOf = new Map<string, Product[]>();

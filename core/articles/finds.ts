@@ -52,6 +52,24 @@ interface Target {
 const keyOf = (kind: FindKind, link: string, what: string): string =>
   `${kind}|${link}|${what}`.slice(0, 4200);
 
+const keywordKey = ({ link, text }: Keyword): string => keyOf('keyword', link, foldWord(text));
+
+/** The place of the first number behind another in a sorted list. */
+const firstAfter = (sorted: readonly number[], at: number): number => {
+  let [low, high] = [0, sorted.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((sorted[middle] ?? 0) <= at) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+};
+/** True where one of a sorted list is nearer than so much. */
+const isNear = (sorted: readonly number[], at: number, apart: number): boolean => {
+  const after = firstAfter(sorted, at);
+  return at - (sorted[after - 1] ?? -Infinity) < apart || (sorted[after] ?? Infinity) - at < apart;
+};
+
 /** The words of each link. */
 const linkTexts = (links: readonly ArticleLink[], runs: readonly Run[]): string[] => {
   const texts = links.map(() => '');
@@ -77,6 +95,13 @@ export const findsIn = (
 ): ArticleFinds => {
   const { reader, keywords, finder, choices, productsOf } = looking;
   const { links, runs, pictures, blocks } = parts;
+  const placings = new Map<string, ReturnType<LinkReader['placing']>>();
+  /** How a link is placed in this article. */
+  const placingOf = (link: Link) => {
+    let found = placings.get(link.id);
+    if (!found) placings.set(link.id, (found = reader.placing(link, source)));
+    return found;
+  };
   const texts = linkTexts(links, runs);
   const groups = groupsOf(parts);
   const finds: Find[] = [];
@@ -117,7 +142,7 @@ export const findsIn = (
     const short = address.length > 300 ? `${address.slice(0, 299)}…` : address;
     /** It becomes another link, or the same as its merchant wants it. */
     const becomes = (kind: FindKind, to: Link, was: string, others: readonly Link[] = []): Find => {
-      const placing = reader.placing(to, source);
+      const placing = placingOf(to);
       const key = keyOf(kind, to.id, address);
       if ('refused' in placing) return { ...base, kind: 'rule', was: placing.refused, key, link: to.id };
       return {
@@ -217,11 +242,11 @@ export const findsIn = (
     if (!found) counts.set(link, (found = { count: 0, at: [] }));
     return found;
   };
-  const perKeyword = new Map<string, number>();
+  const perKeyword = new Int32Array(keywords.length);
+  const madeOf = ({ counter }: Keyword): number => perKeyword[counter] ?? 0;
   let made = 0;
-  const countKeyword = ({ link, text }: Keyword) => {
-    const name = `${link}|${foldWord(text)}`;
-    perKeyword.set(name, (perKeyword.get(name) ?? 0) + 1);
+  const countKeyword = (keyword: Keyword) => {
+    perKeyword[keyword.counter] = madeOf(keyword) + 1;
     made += 1;
   };
   links.forEach((link, i) => {
@@ -233,17 +258,16 @@ export const findsIn = (
     if (keyword) countKeyword(keyword);
   });
   /** Keywords as they are read; each is linked or not when all links that stand there are counted. */
-  const read: {
-    readonly group: Group;
-    readonly at: number;
-    readonly start: number;
-    readonly end: number;
-    readonly keywords: readonly number[];
-  }[] = [];
+  const read = {
+    groups: [] as Group[],
+    wordsBefore: [] as number[],
+    starts: [] as number[],
+    ends: [] as number[],
+    keywords: [] as (readonly number[])[],
+  };
   const seenLinks = new Set<number>();
   for (const group of groups) {
     const before = words;
-    const isOwn = disclosureToSay(group.text, choices.disclosure, []) === '' && group.text.length < 1500;
     /** The next run whose beginning was not passed yet. */
     let next = 0;
     const passRuns = (until: number, wordsBefore: number) => {
@@ -257,36 +281,73 @@ export const findsIn = (
     };
     words += finder.scan(
       group.text,
-      ({ start, end, keywords: found }, wordsBefore) => {
-        // What says why the links are there has none.
-        if (!isOwn) read.push({ group, at: before + wordsBefore, start, end, keywords: found });
+      (start, end, found, wordsBefore) => {
+        read.groups.push(group);
+        read.wordsBefore.push(before + wordsBefore);
+        read.starts.push(start);
+        read.ends.push(end);
+        read.keywords.push(found);
       },
       passRuns,
     );
     passRuns(Infinity, words - before);
   }
-  for (const { group, at, start, end, keywords: found } of read) {
-    if (made >= choices.perArticle) break;
-    const place = runWith(group, start, end);
-    if (!place) continue;
-    const { run, at: inRun } = place;
-    if (run.where !== 'free' && !(run.where === 'heading' && choices.headings)) continue;
-    if (filledStretches(group.text).some(([from, to]) => start < to && end > from)) continue;
-    const text = group.text.slice(start, end);
-    const [from, to] = [sourceAt(run, inRun), sourceAt(run, inRun + end - start)];
+  const stretches = new Map<Group, ReturnType<typeof filledStretches>>();
+  /** Whether a site's generator fills in what stands there. */
+  const isFilledIn = (group: Group, start: number, end: number): boolean => {
+    let found = stretches.get(group);
+    if (!found) stretches.set(group, (found = filledStretches(group.text)));
+    return found.some(([from, to]) => start < to && end > from);
+  };
+  /** By keyword: 1 where it may be linked here, 2 where it may not; 0 until that is known. */
+  const allowed = new Uint8Array(keywords.length);
+  const isAllowed = (index: number): boolean => {
+    if (allowed[index] === 0) {
+      const keyword = keywords[index];
+      const link = keyword && reader.linkOf(keyword.link);
+      const placing = link && placingOf(link);
+      const isFit =
+        keyword !== undefined &&
+        placing !== undefined &&
+        !('refused' in placing) &&
+        !isNever.has(keywordKey(keyword)) &&
+        // Its merchant wants its name to be read in what is linked.
+        keyword.text.toLowerCase().includes(placing.name.toLowerCase());
+      allowed[index] = isFit ? 1 : 2;
+    }
+    return allowed[index] === 1;
+  };
+  /** What says why the links are there has none: it is before the first of them. */
+  let firstLink = Math.min(...targets.map((target) => target.start));
+  const owns = new Map<Group, boolean>();
+  const isOwn = (group: Group): boolean => {
+    if ((group.runs[0]?.base ?? 0) > firstLink || group.text.length > 1500) return false;
+    let found = owns.get(group);
+    if (found === undefined)
+      owns.set(group, (found = disclosureToSay(group.text, choices.disclosure, []) === ''));
+    return found;
+  };
+  for (let i = 0; i < read.groups.length && isWanted('keyword') && made < choices.perArticle; i++) {
+    const found = read.keywords[i] ?? [];
+    const at = read.wordsBefore[i] ?? 0;
     for (const each of found) {
       const keyword = keywords[each];
-      const link = keyword && reader.linkOf(keyword.link);
-      if (!keyword || !link) continue;
-      const name = `${link.id}|${foldWord(keyword.text)}`;
-      const { count, at: others } = countOf(link.id);
-      if ((perKeyword.get(name) ?? 0) >= choices.perKeyword || count >= choices.perLink) continue;
-      if (others.some((other) => Math.abs(other - at) < choices.apart)) continue;
-      const key = keyOf('keyword', link.id, foldWord(keyword.text));
-      if (!isWanted('keyword') || isNever.has(key)) continue;
-      const placing = reader.placing(link, source);
-      if ('refused' in placing) continue;
-      if (placing.name !== '' && !text.toLowerCase().includes(placing.name.toLowerCase())) continue;
+      if (!keyword || madeOf(keyword) >= choices.perKeyword) continue;
+      const { count, at: others } = countOf(keyword.link);
+      if (count >= choices.perLink || isNear(others, at, choices.apart) || !isAllowed(each)) continue;
+      const group = read.groups[i];
+      if (!group) break;
+      const [start, end] = [read.starts[i] ?? 0, read.ends[i] ?? 0];
+      const place = runWith(group, start, end);
+      if (!place) break;
+      const { run, at: inRun } = place;
+      if (run.where !== 'free' && !(run.where === 'heading' && choices.headings)) break;
+      if (isFilledIn(group, start, end) || isOwn(group)) break;
+      const link = reader.linkOf(keyword.link);
+      const placing = link && placingOf(link);
+      if (!placing || 'refused' in placing) continue;
+      const text = group.text.slice(start, end);
+      const [from, to] = [sourceAt(run, inRun), sourceAt(run, inRun + end - start)];
       finds.push({
         kind: 'keyword',
         start: from,
@@ -297,12 +358,13 @@ export const findsIn = (
           return id === undefined || id === link.id ? [] : [id];
         }),
         was: keyword.text,
-        key,
-        edits: writer.around({ start: from, end: to }, { ...placing.link, text }, run.isHtml ?? false),
+        key: keywordKey(keyword),
+        edits: writer.around({ start: from, end: to }, placing.link, run.isHtml ?? false),
       });
       countOf(link.id).count += 1;
-      others.push(at);
+      others.splice(firstAfter(others, at), 0, at);
       countKeyword(keyword);
+      firstLink = Math.min(firstLink, from);
       targets.push({ link, start: from, block: group.block, isKeyword: true });
       break;
     }
@@ -310,23 +372,29 @@ export const findsIn = (
 
   // Pictures beside what is linked, and linked pictures that say nothing.
   const inBlock = new Map<number, Target[]>();
-  for (const target of targets) inBlock.set(target.block, [...(inBlock.get(target.block) ?? []), target]);
-  const wordsIn = new Set(
-    groups.filter(({ text }) => /[\p{Letter}\p{Number}]/u.test(text)).map(({ block }) => block),
-  );
+  for (const target of targets) {
+    const own = inBlock.get(target.block);
+    if (own) own.push(target);
+    else inBlock.set(target.block, [target]);
+  }
+  const worded = groups.filter(({ text }) => /[\p{Letter}\p{Number}]/u.test(text));
+  const wordsIn = new Set(worded.map(({ block }) => block));
+  /** The first words behind the picture that is looked at; pictures stand in their order. */
+  let behindAt = 0;
   const besides = ({ block, start }: ArticlePicture): Target | undefined => {
     const near = inBlock.get(block);
     if (near)
       return near.toSorted((a, b) => Number(a.isKeyword) - Number(b.isKeyword) || a.start - b.start)[0];
     if (wordsIn.has(block)) return undefined;
     // Alone in its block, it belongs to the words behind it.
-    const next = groups.find((group) => wordsIn.has(group.block) && (group.runs[0]?.base ?? 0) > start);
+    while (worded[behindAt] && (worded[behindAt]?.runs[0]?.base ?? 0) <= start) behindAt += 1;
+    const next = worded[behindAt];
     const behind = next && inBlock.get(next.block);
     return behind && new Set(behind.map(({ link }) => link.id)).size === 1 ? behind[0] : undefined;
   };
   const noWords = (alt: string | undefined) => (alt ?? '').trim() === '';
   const altOf = (link: Link) => {
-    const placing = reader.placing(link, source);
+    const placing = placingOf(link);
     return anchorOf(link, 'refused' in placing ? '' : placing.name);
   };
   const firstPictures: Target[] = [];
@@ -354,7 +422,7 @@ export const findsIn = (
     const beside = besides(picture);
     if (!beside) continue;
     const { link } = beside;
-    const placing = reader.placing(link, source);
+    const placing = placingOf(link);
     if ('refused' in placing) continue;
     const key = keyOf('picture', link.id, srcOf(picture));
     if (!isWanted('picture') || isNever.has(key)) continue;
@@ -367,7 +435,7 @@ export const findsIn = (
       was: isSilent ? 'Not linked, and has no alt text.' : 'Stands beside the link and is not linked.',
       key,
       edits: [
-        ...writer.around(picture, { ...placing.link, text: '' }, picture.written.as === 'tag'),
+        ...writer.around(picture, placing.link, picture.written.as === 'tag'),
         ...(isSilent ? writer.alt(picture, altOf(link)) : []),
       ],
     });
@@ -383,7 +451,7 @@ export const findsIn = (
       .map(({ text }) => text)
       .join('\n');
     const asked = all.map(({ link }) => {
-      const placing = reader.placing(link, source);
+      const placing = placingOf(link);
       return 'refused' in placing ? '' : placing.disclosure;
     });
     const say = disclosureToSay(before, choices.disclosure, asked);

@@ -116,18 +116,22 @@ const readNodes = (
     if (defaultTreeAdapter.isTextNode(node)) {
       const at = node.sourceCodeLocation;
       if (!at) continue;
-      const isInside = at.startOffset >= place.from && at.endOffset <= place.to;
-      const mapped = isInside
-        ? decodeReferences(source.slice(at.startOffset, at.endOffset), at.startOffset + base)
-        : undefined;
-      const isSure = mapped?.text === node.value;
-      if (!isSure && place.where !== 'closed' && /\S/.test(node.value)) left.add(moved);
+      const { startOffset, endOffset } = at;
+      const { value } = node;
       const { where, link, block } = place;
-      runs.push(
-        mapped && isSure
-          ? { ...mapped, where, link, block, isHtml: true }
-          : { text: node.value, base: at.startOffset + base, where: 'closed', link, block },
-      );
+      const run = { text: value, base: startOffset + base, at: undefined, where, link, block, isHtml: true };
+      const isInside = startOffset >= place.from && endOffset <= place.to;
+      // What is decoded is shorter than what it stands as: of the same length, it stands there letter by letter.
+      if (isInside && value.length === endOffset - startOffset) {
+        runs.push(run);
+        continue;
+      }
+      const mapped = decodeReferences(source.slice(startOffset, endOffset), startOffset + base);
+      if (isInside && mapped.text === value) runs.push({ ...run, ...mapped });
+      else {
+        if (where !== 'closed' && /\S/.test(value)) left.add(moved);
+        runs.push({ ...run, where: 'closed' });
+      }
       continue;
     }
     if (!defaultTreeAdapter.isElementNode(node)) continue;
@@ -193,7 +197,10 @@ const readNodes = (
     }
     if (node.childNodes.length === 0 || tagName === 'template') continue;
     const inside: Place = { where, link, block, top, from, to };
-    for (const child of node.childNodes.toReversed()) waiting.push([child, inside]);
+    for (let i = node.childNodes.length - 1; i >= 0; i--) {
+      const child = node.childNodes[i];
+      if (child) waiting.push([child, inside]);
+    }
   }
 };
 
@@ -218,7 +225,9 @@ const attributeOf = (element: Element | undefined, name: string): string | undef
 export const readHtml = (source: string): ArticleParts => {
   const document = parse(source, { sourceCodeLocationInfo: true, scriptingEnabled: false });
   const reading = emptyReading();
-  const base = attributeOf(firstElement(document.childNodes, 'base'), 'href');
+  const base = /<base\b/i.test(source)
+    ? attributeOf(firstElement(document.childNodes, 'base'), 'href')
+    : undefined;
   readNodes(
     source,
     document.childNodes,

@@ -11,11 +11,12 @@ export interface Keyword {
   readonly forms: boolean;
   /** Capitals count. */
   readonly exact: boolean;
+  /** Number of its words and its link: the same words of one link are one keyword. */
+  readonly counter: number;
 }
 
-/** A place where a keyword is read. */
-export interface KeywordPlace {
-  readonly start: number;
+/** Keywords that are read at a place. */
+interface Longest {
   readonly end: number;
   /** By their place in the list; several where more than one link has these words. */
   readonly keywords: readonly number[];
@@ -24,9 +25,11 @@ export interface KeywordPlace {
 interface Node {
   readonly next: Map<string, Node>;
   /** Keywords that end here. */
-  ends: number[];
+  readonly ends: number[];
+  /** Capitals count for one of them. */
+  isExact: boolean;
 }
-const emptyNode = (): Node => ({ next: new Map(), ends: [] });
+const emptyNode = (): Node => ({ next: new Map(), ends: [], isExact: false });
 
 /**
  * The pieces of a text from a place on, as keywords are told apart by: a word, white space (which is one whatever it is made
@@ -65,13 +68,13 @@ export interface KeywordFinder {
   /**
    * The places where keywords are read as whole words, from left to right, the longest where several begin at one.
    *
-   * @param see is told of each, and how many words come before it
+   * @param see is told where each begins and ends, which keywords it is, and how many words come before it
    * @param word is told of each word that is looked at
    * @returns how many words the text has
    */
   readonly scan: (
     text: string,
-    see: (place: KeywordPlace, wordsBefore: number) => void,
+    see: (start: number, end: number, keywords: readonly number[], wordsBefore: number) => void,
     word?: (start: number, wordsBefore: number) => void,
   ) => number;
   /** Keywords that a whole text is. */
@@ -114,7 +117,11 @@ export const makeKeywordFinder = (
         first,
         list.toSorted((a, b) => b.folded.length - a.folded.length),
       );
-    } else put(piecesOf(trimmed)).ends.push(keyword);
+    } else {
+      const node = put(piecesOf(trimmed));
+      node.ends.push(keyword);
+      node.isExact ||= keywords[keyword]?.exact ?? false;
+    }
   };
   keywords.forEach(({ text }, i) => {
     add(text, i);
@@ -127,9 +134,23 @@ export const makeKeywordFinder = (
     for (const form of formsOf(pieces.at(-1) ?? '', language)) {
       const node = put(pieces, form);
       if (node.ends.every((end) => end !== never && keywords[end]?.forms && keywords[end].text !== text))
-        if (!node.ends.includes(i)) node.ends.push(i);
+        if (!node.ends.includes(i)) {
+          node.ends.push(i);
+          node.isExact ||= keywords[i]?.exact ?? false;
+        }
     }
   });
+
+  /** First words of keywords, by some of their letters and their length: most words of a text are none, and are told by that. */
+  const firstWords = new Uint8Array(0x10000);
+  const traceOf = (text: string, start: number, end: number): number =>
+    // A letter of ASCII with this bit is lower case.
+    (((text.charCodeAt(start) | 32) * 4391) ^
+      ((text.charCodeAt(start + 1) | 32) * 877) ^
+      ((text.charCodeAt(end - 1) | 32) * 151) ^
+      ((end - start) * 59)) &
+    0xffff;
+  for (const first of root.next.keys()) firstWords[traceOf(`${first} `, 0, first.length)] = 1;
 
   const isMeant = (keyword: number, found: string): boolean => {
     const { text = '', exact = false } = keywords[keyword] ?? {};
@@ -143,7 +164,7 @@ export const makeKeywordFinder = (
     start: number,
     end: number,
     ends: ReadonlySet<number> | undefined,
-  ): KeywordPlace | undefined => {
+  ): Longest | undefined => {
     if (ends) {
       const list = spaceless.get(foldWord(text.charAt(start)));
       if (!list) return undefined;
@@ -152,7 +173,6 @@ export const makeKeywordFinder = (
         const stretch = text.slice(start, stop);
         if (foldWord(stretch) !== folded || !(ends.has(stop) || !isSpacelessAt(text, stop))) continue;
         return {
-          start,
           end: stop,
           keywords: found.filter((each) => each === never || isMeant(each, stretch)),
         };
@@ -161,29 +181,35 @@ export const makeKeywordFinder = (
     }
     let node = root.next.get(foldWord(text.slice(start, end)));
     if (!node || !isBoundary(text, start)) return undefined;
-    let [at, best]: [number, KeywordPlace | undefined] = [end, undefined];
+    let at = end;
+    let bestEnd = 0;
+    let best: readonly number[] | undefined;
     while (node) {
       if (node.ends.length > 0 && isBoundary(text, at)) {
-        const stop = at;
-        const stretch = text.slice(start, stop);
-        const meant = node.ends.filter((each) => each === never || isMeant(each, stretch));
-        if (meant.length > 0) best = { start, end: stop, keywords: meant };
+        const stretch = node.isExact ? text.slice(start, at) : '';
+        const meant = node.isExact
+          ? node.ends.filter((each) => each === never || isMeant(each, stretch))
+          : node.ends;
+        if (meant.length > 0) [bestEnd, best] = [at, meant];
       }
       if (node.next.size === 0 || at >= text.length) break;
       const { piece, end: next } = pieceAt(text, at);
       node = node.next.get(piece);
       at = next;
     }
-    return best;
+    return best && { end: bestEnd, keywords: best };
   };
 
   return {
     scan: (text, see, word) =>
-      scanWords(text, (start, end, ends, wordsBefore) => {
+      scanWords(text, (start, end, ends, wordsBefore, isAscii) => {
         word?.(start, wordsBefore);
+        // The letter behind a word of one letter is any; it is looked up.
+        if (isAscii && end - start > 1 && firstWords[traceOf(text, start, end)] === 0) return undefined;
         const place = longestAt(text, start, end, ends);
         if (!place || place.keywords.length === 0) return undefined;
-        if (!place.keywords.includes(never)) see(place, wordsBefore);
+        if (place.keywords[0] !== never && !place.keywords.includes(never))
+          see(start, place.end, place.keywords, wordsBefore);
         return place.end;
       }),
     whole: (text) => {

@@ -52,14 +52,15 @@ const isDigit = (text: string, at: number): boolean => {
 const segmenter = new Intl.Segmenter(undefined, { granularity: 'word' });
 
 /**
- * What a scan tells of each word: where it begins and ends, in a script without spaces where the words around it end, and how many
- * words come before it.
+ * What a scan tells of each word: where it begins and ends, in a script without spaces where the words around it end, how many words
+ * come before it, and whether all its letters are of ASCII.
  */
 export type SeeWord = (
   start: number,
   end: number,
   ends: ReadonlySet<number> | undefined,
   wordsBefore: number,
+  isAscii: boolean,
 ) => number | undefined;
 
 /**
@@ -75,12 +76,13 @@ export const scanWords = (text: string, see: SeeWord): number => {
     const kind = kindAt(text, at);
     if (kind === word || kind === spaceless) {
       let end = at + 1;
-      while (end < length && kindAt(text, end) === kind) end += 1;
+      let letters = text.charCodeAt(at);
+      while (end < length && kindAt(text, end) === kind) letters |= text.charCodeAt(end++);
       if (kind === word) {
         // A number is no word here, so that a price that is written anew moves nothing.
         const before = count;
         if (!isDigit(text, at)) count += 1;
-        const goOn = see(at, end, undefined, before) ?? end;
+        const goOn = see(at, end, undefined, before, letters < 128) ?? end;
         // What is passed over counts as words too.
         if (goOn > end) count += countWords(text.slice(end, goOn));
         at = Math.max(end, goOn);
@@ -94,7 +96,7 @@ export const scanWords = (text: string, see: SeeWord): number => {
         const before = count;
         if (isWordLike) count += 1;
         if (start < passed) continue;
-        passed = see(start, start + segment.length, ends, before) ?? passed;
+        passed = see(start, start + segment.length, ends, before, false) ?? passed;
       }
       at = Math.max(end, passed);
       continue;

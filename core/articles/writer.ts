@@ -28,8 +28,16 @@ const put = (at: number, text: string): Edit => ({ start: at, end: at, text });
 /** The line end that a text has. */
 const lineEndOf = (source: string): string => /\r\n|\n|\r/.exec(source)?.[0] ?? '\n';
 
+/** Start tags by what is placed: of a keyword they are the same many times. */
+const startTags = new WeakMap<PlacedLink, string>();
+const tagFor = (placed: PlacedLink): string => {
+  let tag = startTags.get(placed);
+  if (tag === undefined) startTags.set(placed, (tag = startTag(placed)));
+  return tag;
+};
+
 const aroundHtml = ({ start, end }: Range, placed: PlacedLink): Edit[] => [
-  put(start, startTag(placed)),
+  put(start, tagFor(placed)),
   { ...put(end, '</a>'), order: 'closes' },
 ];
 
