@@ -127,7 +127,12 @@ export const readBytes = (bytes: Uint8Array, asked?: string): ReadFile => {
       text,
       encoding,
       isGuessed: false,
-      write: (edits) => new TextEncoder().encode(withEdits(text, edits)),
+      write: (edits) => {
+        // A page that says it is in another encoding is read in that one by browsers: plain letters are the same in both.
+        const isSaid = marked === 'utf-8' || declared === undefined || declared === 'utf-8';
+        const written = isSaid ? edits : edits.map((edit) => ({ ...edit, text: asReferences(edit.text) }));
+        return new TextEncoder().encode(withEdits(text, written));
+      },
     };
   if (encoding === 'utf-16le' || encoding === 'utf-16be') {
     if (bytes.length % 2 === 1)

@@ -32,8 +32,8 @@ export const decodeReferences = (raw: string, base: number): MappedText => {
       }
       add('&', place);
     } else if (letter === '\r') {
-      if (raw[place + 1] === '\n') place += 1;
       add('\n', place);
+      if (raw[place + 1] === '\n') place += 1;
     } else if (letter !== '\0') add(letter, place);
     place += 1;
   }

@@ -346,8 +346,9 @@ export const findsIn = (
       const link = reader.linkOf(keyword.link);
       const placing = link && placingOf(link);
       if (!placing || 'refused' in placing) continue;
-      const text = group.text.slice(start, end);
       const [from, to] = [sourceAt(run, inRun), sourceAt(run, inRun + end - start)];
+      const beside = run.text.charAt(inRun - 1) + run.text.charAt(inRun + end - start);
+      if (!writer.mayStand({ start: from, end: to }, run.isHtml ?? false, beside)) break;
       finds.push({
         kind: 'keyword',
         start: from,
@@ -419,6 +420,7 @@ export const findsIn = (
       continue;
     }
     if (picture.closed || isSmall(picture)) continue;
+    if (!writer.mayStand(picture, picture.written.as === 'tag')) continue;
     const beside = besides(picture);
     if (!beside) continue;
     const { link } = beside;
@@ -459,14 +461,15 @@ export const findsIn = (
       const group = groups.find(
         ({ block, runs: own }) => block === first.block && (own[0]?.base ?? 0) <= first.start,
       );
-      const at = blocks[first.block]?.before ?? group?.runs[0]?.base ?? first.start;
+      const beginning = group?.runs.find(({ where }) => where !== 'closed')?.base;
+      const at = blocks[first.block]?.before ?? Math.min(beginning ?? first.start, first.start);
       add({
         kind: 'disclosure',
         start: at,
         end: at,
         was: say,
         key: keyOf('disclosure', '', ''),
-        edits: writer.paragraph(at, say),
+        edits: at > (parts.openFrom ?? Infinity) ? [] : writer.paragraph(at, say),
       });
     }
   }

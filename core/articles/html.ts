@@ -41,6 +41,10 @@ const blockElements: ReadonlySet<string> = new Set(
     'li main menu nav ol p pre search section summary table tbody td tfoot th thead tr caption ul'
   ).split(' '),
 );
+/** Elements that go on in the next block where they were not ended (HTML standard, §13.2.4.3, list of active formatting elements). */
+const formatting: ReadonlySet<string> = new Set(
+  'a b big code em font i nobr s small strike strong tt u'.split(' '),
+);
 /** Blocks before which a paragraph may be put, as no paragraph or list has to be cut for it. */
 const topBlocks: ReadonlySet<string> = new Set(
   'blockquote center dir dl figure h1 h2 h3 h4 h5 h6 menu ol p pre table ul'.split(' '),
@@ -85,6 +89,7 @@ export interface Reading {
   readonly pictures: ArticlePicture[];
   readonly blocks: Block[];
   readonly left: Set<string>;
+  openFrom: number | undefined;
 }
 export const emptyReading = (): Reading => ({
   runs: [],
@@ -92,6 +97,7 @@ export const emptyReading = (): Reading => ({
   pictures: [],
   blocks: [],
   left: new Set(),
+  openFrom: undefined,
 });
 
 const moved =
@@ -122,16 +128,34 @@ const readNodes = (
       const run = { text: value, base: startOffset + base, at: undefined, where, link, block, isHtml: true };
       const isInside = startOffset >= place.from && endOffset <= place.to;
       // What is decoded is shorter than what it stands as: of the same length, it stands there letter by letter.
-      if (isInside && value.length === endOffset - startOffset) {
+      // Its ends are compared, as the parser tells a wrong place for a reference behind white space at the beginning of a page.
+      if (
+        isInside &&
+        value.length === endOffset - startOffset &&
+        value[0] === source[startOffset] &&
+        value.at(-1) === source[endOffset - 1]
+      ) {
         runs.push(run);
         continue;
       }
-      const mapped = decodeReferences(source.slice(startOffset, endOffset), startOffset + base);
-      if (isInside && mapped.text === value) runs.push({ ...run, ...mapped });
-      else {
-        if (where !== 'closed' && /\S/.test(value)) left.add(moved);
-        runs.push({ ...run, where: 'closed' });
+      const raw = source.slice(startOffset, endOffset);
+      let rest = value;
+      if (startOffset >= place.from && startOffset <= place.to) {
+        // A tag that means nothing where it is may stand between; what comes behind a table's was moved here by the browser.
+        for (const { index, 0: piece } of raw.matchAll(/(?:<(?![A-Za-z/])|[^<])+|<[^>]*>?/g)) {
+          if (/^<table/i.test(piece)) break;
+          if (/^<[A-Za-z/]/.test(piece)) continue;
+          // White space at the beginning of a page is dropped.
+          const dropped = /^\s/.test(rest) ? 0 : piece.length - piece.trimStart().length;
+          const mapped = decodeReferences(piece.slice(dropped), startOffset + index + dropped + base);
+          if (!rest.startsWith(mapped.text)) break;
+          runs.push({ ...run, ...mapped });
+          rest = rest.slice(mapped.text.length);
+        }
       }
+      if (rest === '') continue;
+      if (where !== 'closed' && /\S/.test(rest)) left.add(moved);
+      runs.push({ ...run, text: rest, where: 'closed' });
       continue;
     }
     if (!defaultTreeAdapter.isElementNode(node)) continue;
@@ -142,10 +166,16 @@ const readNodes = (
     if (where !== 'closed' && (!isHtml || closedElements.has(tagName) || isLeft(node))) where = 'closed';
     if (where === 'free' && headings.has(tagName)) where = 'heading';
     if (location) {
-      const isMoved = location.startOffset < from || location.startOffset >= to;
-      if (isMoved && tagName !== 'a') where = 'closed';
-      from = location.startOffset;
-      to = Math.max(location.endOffset, location.startTag?.endOffset ?? 0);
+      if (location.startOffset >= to) where = 'closed';
+      // One that begins before what it stands in was open there and is opened again, as `<b>` in the next paragraph.
+      if (location.startOffset >= from) {
+        from = location.startOffset;
+        to = Math.max(location.endOffset, location.startTag?.endOffset ?? 0);
+      }
+    }
+    if (location && formatting.has(tagName) && !location.endTag) {
+      const start = location.startOffset + base;
+      reading.openFrom = Math.min(reading.openFrom ?? start, start);
     }
     if (isHtml && blockElements.has(tagName)) {
       block = blocks.length;
@@ -197,9 +227,15 @@ const readNodes = (
     }
     if (node.childNodes.length === 0 || tagName === 'template') continue;
     const inside: Place = { where, link, block, top, from, to };
+    /** Where the first of those that come later stands. */
+    let later = Infinity;
     for (let i = node.childNodes.length - 1; i >= 0; i--) {
       const child = node.childNodes[i];
-      if (child) waiting.push([child, inside]);
+      if (!child) continue;
+      const start = child.sourceCodeLocation?.startOffset ?? later;
+      // What stands behind that was moved before it, as words of a table that are in no cell.
+      waiting.push([child, start > later ? { ...inside, where: 'closed' } : inside]);
+      later = Math.min(later, start);
     }
   }
 };
@@ -223,6 +259,12 @@ const attributeOf = (element: Element | undefined, name: string): string | undef
  * parse5); `<template>` is left alone.
  */
 export const readHtml = (source: string): ArticleParts => {
+  if (source.includes('\0'))
+    return {
+      ...emptyReading(),
+      left: ['It has zero characters, at which programs tell places differently. It is left whole.'],
+      language: '',
+    };
   const document = parse(source, { sourceCodeLocationInfo: true, scriptingEnabled: false });
   const reading = emptyReading();
   const base = /<base\b/i.test(source)

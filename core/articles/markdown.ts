@@ -5,7 +5,6 @@ import { gfm } from 'micromark-extension-gfm';
 import { mdxjs } from 'micromark-extension-mdxjs';
 import { isWeb } from './addresses.ts';
 import { decodeReferences } from './characterReferences.ts';
-import type { Reading } from './html.ts';
 import { closedElements, emptyReading, readPiece } from './html.ts';
 import type { ArticleParts, Where } from './parts.ts';
 import type { MappedText, Range } from './ranges.ts';
@@ -254,6 +253,9 @@ export const readMarkdown = (whole: string, isMdx = false): ArticleParts => {
       case 'lineEnding':
       case 'hardBreakTrailing':
         if (isEnter) addWords(token);
+        break;
+      case 'hardBreakEscape':
+        if (isEnter) addWords(token, ' ');
         break;
       case 'emphasis':
       case 'strong':

@@ -1,5 +1,5 @@
 import type { Domain, Link, Product, Program } from '#core/catalogue';
-import { marksOf, pathsOf, restrictionsOf } from '#core/catalogue';
+import { pathsOf, restrictionsOf } from '#core/catalogue';
 import { openingOf } from '#core/hop';
 import type { LinkParts, Register } from '#core/link-parts';
 import {

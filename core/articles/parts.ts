@@ -74,6 +74,8 @@ export interface ArticleParts {
   readonly links: readonly ArticleLink[];
   readonly pictures: readonly ArticlePicture[];
   readonly blocks: readonly Block[];
+  /** From where on bold letters or a link are still open, as somebody forgot to end them; a new paragraph would be of them. */
+  readonly openFrom?: number | undefined;
   /** What could not be read and is left as it is, as sentences. */
   readonly left: readonly string[];
 }

@@ -37,6 +37,8 @@ export const isBoundary = (text: string, at: number): boolean => {
   if (at <= 0 || at >= text.length) return true;
   const [before, after] = [kindAt(text, at - 1), kindAt(text, at)];
   if (before === word && after === word) return false;
+  // A hashtag, and somebody's name.
+  if (after === word && '#@'.includes(text.charAt(at - 1))) return false;
   const isJoiner = (place: number) => '-‐‑_.@/#&=:\\'.includes(text.charAt(place));
   if (before === word && after === other && isJoiner(at))
     return at + 1 >= text.length || kindAt(text, at + 1) !== word;

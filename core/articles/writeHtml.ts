@@ -63,7 +63,8 @@ export const attributeEdits = (
 /** What a link's tag needs to be placed as it should: its address only where that is to be another. */
 export const wantedOf = (tag: Tag, placed: PlacedLink, isNew: boolean): Record<string, string> => {
   const { attributes } = tag;
-  const isBlank = placed.marks.newTab || attributes.get('target')?.value.toLowerCase() === '_blank';
+  const target = attributes.get('target')?.value.toLowerCase();
+  const isBlank = target === undefined ? placed.marks.newTab : target === '_blank';
   const needed = [
     ...relOf({ ...placed.marks, newTab: false }).split(' '),
     ...(isBlank ? ['noopener'] : []),

@@ -14,6 +14,12 @@ export interface ArticleWriter {
     link: ArticleLink,
     placed: PlacedLink,
   ) => { readonly edits: readonly Edit[]; readonly was: string } | undefined;
+  /**
+   * Whether a link can stand around it without what is beside it being read otherwise.
+   *
+   * @param beside the letters that are read right before and behind it
+   */
+  readonly mayStand: (range: Range, isHtml: boolean, beside?: string) => boolean;
   /** A link around what stands there, in HTML or not. */
   readonly around: (range: Range, placed: PlacedLink, isHtml: boolean) => Edit[];
   /** What is said to who does not see a picture. */
@@ -51,11 +57,29 @@ export const htmlWriter = (source: string): ArticleWriter => ({
     const edits = attributeEdits(source, written.tag, wanted);
     return edits.length === 0 ? undefined : { edits, was: lackWords(written.tag, wanted) };
   },
+  mayStand: () => true,
   around: (range, placed) => aroundHtml(range, placed),
   alt: ({ written }, alt) => (written.as === 'tag' ? attributeEdits(source, written.tag, { alt }) : []),
   paragraph: (at, text) => [{ ...put(at, `<p>${escapeHtml(text)}</p>${lineEndOf(source)}`), order: 'apart' }],
   text: escapeHtml,
 });
+
+/** White space or punctuation, by which emphasis begins and ends (CommonMark 0.31, §6.2). */
+const isOpenTo = (letter: string): boolean => letter === '' || /[\s\p{Punctuation}\p{Symbol}]/u.test(letter);
+/**
+ * True where a bracket or a tag may be put in on both sides of what stands in Markdown: what is before it would make a picture, a
+ * label or an escape of it, and `*` within a word ends nothing beside a bracket.
+ */
+const standsAlone = (source: string, { start, end }: Range): boolean => {
+  if (/[!\]\\[<&]$/.test(source.slice(Math.max(0, start - 1), start))) return false;
+  if (/^[[(:]/.test(source.slice(end, end + 1))) return false;
+  const before = /[*_~]+$/.exec(source.slice(Math.max(0, start - 20), start))?.[0].length ?? 0;
+  const after = /^[*_~]+/.exec(source.slice(end, end + 20))?.[0].length ?? 0;
+  return (
+    (before === 0 || source.charAt(start - before - 1).trim() === '') &&
+    (after === 0 || isOpenTo(source.charAt(end + after)))
+  );
+};
 
 /** Writes into an article of Markdown; a link is HTML where its marks are to stand there too. */
 export const markdownWriter = (source: string, form: 'markdown' | 'html'): ArticleWriter => {
@@ -95,6 +119,8 @@ export const markdownWriter = (source: string, form: 'markdown' | 'html'): Artic
       const edits = asHtml(link, placed);
       return edits.length === 0 ? undefined : { edits, was: 'is Markdown, which has no place for marks' };
     },
+    // A star that is read is none of emphasis, and may become one beside a bracket.
+    mayStand: (range, isHtml, beside = '') => isHtml || (!/[*_~]/.test(beside) && standsAlone(source, range)),
     around: (range, placed, isHtml) =>
       form === 'html' || isHtml
         ? aroundHtml(range, placed)

@@ -1,0 +1,40 @@
+/** Articles that are hard to read, each with the words that are linked in it once all is accepted. */
+export const nastyArticles: readonly (readonly [name: string, html: string, linked: readonly string[]])[] = [
+  [
+    'nested tables',
+    '<table><tr><td>torch<table><tr><td>Saturn eyepiece kit</td></tr></table></td></tr></table>',
+    ['torch', 'Saturn eyepiece kit'],
+  ],
+  [
+    'a table with words between its rows',
+    '<table>torch<tr><td>8-inch Dobsonian</td></tr>star chart app</table>',
+    ['8-inch Dobsonian'],
+  ],
+  ['comments', '<p>a <!-- torch --> b <!--> torch <p>c', ['torch']],
+  ['code', '<pre>torch</pre><code>torch</code><kbd>torch</kbd><samp>torch</samp><p>a', []],
+  [
+    'scripts with links in them',
+    `<script>var a = '<a href="https://polehouse.example/kits/saturn">torch</a>';</script><style>torch{}</style><p>a`,
+    [],
+  ],
+  ['right to left', '<p dir="rtl">אור אדום torch לילה</p>', ['torch']],
+  ['unclosed tags', '<p>a <b>torch <p>b <i>8-inch Dobsonian', ['torch', '8-inch Dobsonian']],
+  ['tags that cross', '<p>a <b>torch <i>b</b> 8-inch Dobsonian</i> c', ['torch', '8-inch Dobsonian']],
+  ['a link that is not closed', '<p><a href="/x">torch <p>8-inch Dobsonian', []],
+  ['a link without an address', '<p><a name="x">torch</a> torch', ['torch']],
+  [
+    'pictures of several sizes',
+    '<p>A torch <img srcset="a.jpg 1x, torch.jpg 2x" src="a.jpg" alt="a torch">',
+    ['torch', ''],
+  ],
+  ['references in words', '<p>red&nbsp;head&#32;torch &amp; torches&hellip;', ['red\u00a0head torch']],
+  ['forms', '<form><label>torch</label><button>torch</button><select><option>torch</select></form><p>a', []],
+  ['a heading', '<h2>torch</h2><p>a', []],
+  ['words that are partly bold', '<p>a <b>torch</b>es, tor<i>ch</i> and <b>torch</b>', ['torch']],
+  ['drawings', '<svg><text>torch</text></svg><math><mi>torch</mi></math><p>a', []],
+  ['what readers edit', '<div contenteditable>torch</div><p data-fernhop="leave">torch</p><p>a', []],
+  ['what a generator fills in', '<p>{{ torch }} {% torch %} [[torch]] [torch] a', []],
+  ['addresses in words', '<p>torch.example, a@torch.example, head-torch, #torch, x/torch', []],
+  ['a template', '<template><p>torch</p></template><noscript><p>torch</p></noscript>', ['torch']],
+  ['nothing', '', []],
+];
