@@ -23,6 +23,7 @@ export default defineConfig({
         restore: 'server/commands/restore.ts',
         webserver: 'server/commands/webserver.ts',
         verify: 'server/commands/verify.ts',
+        place: 'server/commands/place.ts',
         bench: 'bench/hop.ts',
         benchVisits: 'bench/visits.ts',
         benchReconcile: 'bench/reconcile.ts',
