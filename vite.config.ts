@@ -62,6 +62,12 @@ export default defineConfig({
     }),
     compressed(out),
   ],
+  resolve: {
+    // What browsers get of it asks the document, which a worker has not.
+    alias: {
+      'decode-named-character-reference': here('node_modules/decode-named-character-reference/index.js'),
+    },
+  },
   worker: { format: 'es', rolldownOptions: { treeshake } },
   build: {
     outDir: out,

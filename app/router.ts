@@ -60,7 +60,12 @@ export const router = createRouter({
       name: 'bench',
       component: () => import('./programs/ProgramsView.vue'),
     },
-    { path: '/place', redirect: '/place/products' },
+    { path: '/place', redirect: '/place/articles' },
+    {
+      path: '/place/articles/:file?/:index?',
+      name: 'articles',
+      component: () => import('./place/ArticlesView.vue'),
+    },
     { path: '/place/feed', name: 'feed', component: () => import('./place/FeedView.vue') },
     {
       path: '/place/products/:product?',

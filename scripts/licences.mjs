@@ -20,7 +20,10 @@ const shipped = Object.entries(packages)
   .filter(([path, { dev, optional }]) => path !== '' && !dev && !optional)
   .map(([path, { version }]) => {
     const folder = join(root, path);
-    const { license } = JSON.parse(readFileSync(join(folder, 'package.json'), 'utf8'));
+    // Old packages name theirs in a list.
+    const { licenses, license = licenses?.[0]?.type } = JSON.parse(
+      readFileSync(join(folder, 'package.json'), 'utf8'),
+    );
     const name = path.slice(path.lastIndexOf('node_modules/') + 'node_modules/'.length);
     if (typeof license !== 'string' || !free.test(license))
       throw new Error(`${name} ${version} has the licence ${JSON.stringify(license)}. Use another package.`);

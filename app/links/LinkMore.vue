@@ -8,6 +8,7 @@ import { newId } from '../data/random.ts';
 import { getAbout } from '../data/server.ts';
 import { useNotice } from '../shell/notice.ts';
 import { shortUrl } from './address.ts';
+import LinkInArticles from './LinkInArticles.vue';
 import { takenPaths } from './taken.ts';
 import { qrSvg } from './qr.ts';
 
@@ -19,6 +20,7 @@ const notice = useNotice();
 const router = useRouter();
 const phone = shallowRef<{ address: string; picture: string } | undefined>();
 const archiving = ref(false);
+const inArticles = ref(false);
 /** The links it can answer as, by their slugs. */
 const others = computed(() =>
   catalogue.links
@@ -94,6 +96,7 @@ const showPhone = async () => {
       <text-link @click="router.push({ name: 'trace', query: { link: link.id } })"> Trace </text-link>
       <text-link @click="showPhone">Test on a phone</text-link>
       <text-link @click="router.push({ name: 'history', params: { link: link.id } })"> History </text-link>
+      <text-link :aria-expanded="inArticles" @click="inArticles = !inArticles">In articles</text-link>
       <text-link @click="star">
         {{ link.starred ? 'Take the star off' : 'Star' }}
       </text-link>
@@ -102,6 +105,7 @@ const showPhone = async () => {
       <text-link v-else @click="archiving = !archiving">Archive</text-link>
       <text-link class="remove" @click="remove">Remove this link</text-link>
     </div>
+    <link-in-articles v-if="inArticles" :link="link" @done="inArticles = false" />
     <form v-if="archiving" class="archive" @submit.prevent="archive">
       <v-autocomplete
         v-model="to"

@@ -4,13 +4,14 @@ import { useRoute, useRouter } from 'vue-router';
 
 /** What can be placed, as the parts of the view. */
 const parts = [
+  { to: '/place/articles', title: 'Articles' },
   { to: '/place/products', title: 'Products' },
   { to: '/place/kits', title: 'Kits for posts' },
   { to: '/place/sources', title: 'Sources' },
 ];
 const route = useRoute();
 const router = useRouter();
-const here = computed(() => parts.find(({ to }) => route.path.startsWith(to))?.to ?? '/place/products');
+const here = computed(() => parts.find(({ to }) => route.path.startsWith(to))?.to ?? '/place/articles');
 </script>
 
 <template>

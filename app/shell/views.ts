@@ -27,7 +27,7 @@ export const views = [
   },
   {
     name: 'place',
-    to: '/place/products',
+    to: '/place/articles',
     label: 'Place',
     icon: mdiTextBoxOutline,
     foot: false,

@@ -20,14 +20,6 @@ export const usePlacing = () => {
     source = '',
     text?: string,
   ): Placing | { readonly refused: string } =>
-    placingAt(
-      link,
-      domain,
-      catalogue.program(link.program),
-      catalogue.networks,
-      location.port,
-      source,
-      text,
-    );
+    placingAt(link, domain, catalogue.program(link.program), catalogue.networks, location.port, source, text);
   return { placingOf };
 };
