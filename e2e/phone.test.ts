@@ -132,6 +132,7 @@ describe('on a phone', () => {
     ['/ledger/net_harrowmead/2026-10', 'Ledger'],
     ['/payments/net_harrowmead', 'still owed'],
     ['/programs/net_harrowmead', 'Last postbacks'],
+    ['/place/articles', 'Choose or drop'],
     ['/place/products', 'Find by name or code'],
     ['/place/feed', 'Choose or drop'],
     ['/place/kits', 'New kit for a link'],

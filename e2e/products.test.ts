@@ -37,6 +37,7 @@ const bring = async (page: Page, name: string, content: string | Uint8Array) => 
   const path = join(folder, name);
   writeFileSync(path, content);
   await page.getByRole('link', { name: 'Place', exact: true }).click();
+  await page.getByRole('tab', { name: 'Products', exact: true }).click();
   await page.getByRole('link', { name: 'Bring a feed' }).click();
   await page.locator('input[type=file]').setInputFiles(path);
 };
@@ -200,6 +201,7 @@ describe('who writes, and what a merchant asks for', () => {
     await page.getByRole('link', { name: 'Programs' }).click();
     await page.getByText('Maren').first().waitFor();
     await page.getByRole('link', { name: 'Place', exact: true }).click();
+    await page.getByRole('tab', { name: 'Products', exact: true }).click();
     await page.getByLabel('Find by name or code').fill('KT-3');
     await page.getByRole('button', { name: 'Pick' }).click();
     await page.getByRole('button', { name: 'Copy card' }).waitFor();
@@ -249,6 +251,7 @@ describe('a kit', () => {
   it('is written, measured for a place, copied with its link last, and its preview is asked for as a robot does', async () => {
     const { page, server } = desk;
     await page.getByRole('link', { name: 'Place', exact: true }).click();
+    await page.getByRole('tab', { name: 'Products', exact: true }).click();
     await page.getByRole('tab', { name: 'Kits for posts' }).click();
     await page.getByRole('combobox', { name: 'New kit for a link' }).fill('saturn-kit');
     await page.getByRole('option', { name: /saturn-kit/ }).click();
@@ -306,6 +309,7 @@ describe('sources', () => {
         },
       );
     await page.getByRole('link', { name: 'Place', exact: true }).click();
+    await page.getByRole('tab', { name: 'Products', exact: true }).click();
     await page.getByRole('tab', { name: 'Sources' }).click();
     const row = (name: string) =>
       page

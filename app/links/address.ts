@@ -1,6 +1,5 @@
-import type { Domain, Link, Network, Restriction } from '#core/catalogue';
-import type { Placed } from '#core/placing';
-import { placedUrl as placedAt, shortUrl as shortAt } from '#core/placing';
+import type { Domain, Link } from '#core/catalogue';
+import { shortUrl as shortAt } from '#core/placing';
 
 /** The whole short address as it is reached from this page, and after `~` where its visitors come from. */
 export const shortUrl = (
@@ -8,12 +7,3 @@ export const shortUrl = (
   link: Pick<Link, 'slug'> & { group?: string },
   source = '',
 ): string => shortAt(domain, link, location.port, source);
-
-/** The address to place, as it is reached from this page. */
-export const placedUrl = (
-  domain: Domain,
-  link: Link,
-  restrictions: readonly Restriction[],
-  networks: readonly Network[],
-  source = '',
-): Placed => placedAt(domain, link, restrictions, networks, location.port, source);

@@ -43,6 +43,11 @@ const acceptable = computed(() =>
   shown.value.filter(({ find, state }) => find.edits.length > 0 && state === 'open').map(({ find }) => find),
 );
 const slug = (find: Find) => catalogue.link(find.link)?.slug ?? '';
+/** An address as it is told in a line: without its query, and not longer than is read. */
+const shortly = (address: string): string => {
+  const plain = address.replace(/^https?:\/\//, '').replace(/[?#].*$/s, '');
+  return plain.length > 54 ? `${plain.slice(0, 53)}…` : plain;
+};
 const title = (find: Find) => {
   const words = find.kind === 'keyword' ? `“${find.was}”` : kindWords[find.kind];
   return words;
@@ -57,9 +62,9 @@ const about = (find: Find): string => {
     case 'keyword':
       return ['keyword', worth].filter(Boolean).join(', ');
     case 'shop':
-      return `was ${find.was.replace(/^https?:\/\//, '')}, earned nothing${worth === '' ? '' : `; ${worth}`}`;
+      return `was ${shortly(find.was)}, earned nothing${worth === '' ? '' : `; ${worth}`}`;
     case 'raw':
-      return `was ${find.was.replace(/^https?:\/\//, '')}`;
+      return `was ${shortly(find.was)}`;
     default:
       return find.was;
   }
@@ -229,7 +234,7 @@ li.refused .what {
   white-space: normal;
 }
 .what .quiet {
-  max-height: 2.9em;
+  max-height: 4.4em;
   overflow: hidden;
   font-size: 12.5px;
 }

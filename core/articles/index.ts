@@ -1,5 +1,5 @@
 export type { Article, ArticleForm, ArticleLooker, ArticlesFile, LookedAt } from './article.ts';
-export { editsOf, formOfName, makeLooker, pastedArticle, readArticles, sourceOfName } from './article.ts';
+export { editsOf, formOfName, makeLooker, pastedArticle, readArticles } from './article.ts';
 export { largestArticle } from './bytes.ts';
 export { usualArticles } from './choices.ts';
 export type { Find, FindKind } from './find.ts';

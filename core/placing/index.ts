@@ -35,6 +35,6 @@ export type { StalePlacement } from './stale.ts';
 export { stalePlacements, withPlacement } from './stale.ts';
 export type { MessageLength, PostPlace, PostWords } from './kit.ts';
 export { lettersOf, messageLength, postClip, postPlaces } from './kit.ts';
-export type { Placed, Placing } from './placingOf.ts';
-export { placedUrl, placingOf, shortUrl } from './placingOf.ts';
+export type { Placing } from './placingOf.ts';
+export { placingOf, shortUrl } from './placingOf.ts';
 export { markdownAddress, markdownText } from './markup.ts';
