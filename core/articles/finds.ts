@@ -391,7 +391,10 @@ export const findsIn = (
     while (worded[behindAt] && (worded[behindAt]?.runs[0]?.base ?? 0) <= start) behindAt += 1;
     const next = worded[behindAt];
     const behind = next && inBlock.get(next.block);
-    return behind && new Set(behind.map(({ link }) => link.id)).size === 1 ? behind[0] : undefined;
+    // What is linked there goes before what could be.
+    const linked = behind?.filter(({ isKeyword }) => !isKeyword) ?? [];
+    const those = linked.length > 0 ? linked : (behind ?? []);
+    return new Set(those.map(({ link }) => link.id)).size === 1 ? those[0] : undefined;
   };
   const noWords = (alt: string | undefined) => (alt ?? '').trim() === '';
   const altOf = (link: Link) => {
