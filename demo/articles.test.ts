@@ -12,10 +12,7 @@ const made = nightledge(
   end,
   () => 'x'.repeat(32),
 );
-const links = made.links.map((link) => {
-  const words = articleWords[link.slug];
-  return words ? { ...link, keywords: words.map((text) => ({ text, forms: true })) } : link;
-});
+const { links } = made;
 const looker = makeLooker(
   makeLinkReader({
     ...made,

@@ -11,6 +11,7 @@ import { run } from '../server/run.ts';
 import { booksPath, kinds, writeBooks } from '../standins/index.ts';
 import type { Season } from './season/index.ts';
 import { importReport, makeSeason } from './season/index.ts';
+import { writeArticles } from './writeArticles.ts';
 
 const day = 86_400_000;
 const days = 90;
@@ -118,7 +119,7 @@ const writeJournal = async (config: Config, season: Season): Promise<void> => {
 
 /**
  * Fills an empty data folder with ninety days of Nightledge that end with the last midnight: what its people made, what
- * visitors and networks sent, the reports they imported, and beside it the reports they did not, and what was planted.
+ * visitors and networks sent, the reports they imported, and beside it the reports they did not, their articles, and what was planted.
  *
  * @param requests about how many
  * @param now milliseconds since 1970 UTC
@@ -159,5 +160,6 @@ export const fillSeason = async (config: Config, requests: number, now = Date.no
   const reports = join(config.dataDir, 'reports');
   mkdirSync(reports, { recursive: true });
   for (const { name, text } of season.reports) writeFileSync(join(reports, name), text);
+  writeArticles(join(config.dataDir, 'articles'), place, config.port);
   writeFileSync(join(config.dataDir, 'truth.json'), `${JSON.stringify(season.truth, undefined, 1)}\n`);
 };

@@ -46,6 +46,7 @@ const main = async (): Promise<void> => {
       ),
       `A shop           http://polehouse.localhost:${config.port + 1}/`,
       `Reports          ${join(config.dataDir, 'reports')}   (those of this month wait to be imported)`,
+      `Articles         ${join(config.dataDir, 'articles')}   (to be opened in Place; truth.json tells what is planted in them)`,
       '',
       'Ctrl+C ends it. The data stays in ' + config.dataDir + '; -- --fresh begins anew.',
       '',

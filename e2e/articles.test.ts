@@ -1,7 +1,9 @@
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { AxeBuilder } from '@axe-core/playwright';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { addressesIn } from '#core/articles';
 import type { Running } from '../server/testing/process.ts';
 import { startBrowser } from './browser.ts';
 import { deskWithLink, pick } from './desk.ts';
@@ -188,5 +190,41 @@ describe('articles', () => {
       .getByText('posts/rings.md was changed elsewhere since it was opened.', { exact: false })
       .waitFor();
     expect(await text()).toBe('Mine.');
+  });
+});
+
+describe('the browser’s own parser', () => {
+  const nasty = [
+    '<table>a<a href="https://x.example/1">one</a><tr><td><a href=https://x.example/2>two</a></table>',
+    '<p><a href="https://x.example/3">three<p>still <b>three</a></b> four',
+    '<a href="https://x.example/5?a=1&amp;b=2&copy=3">five<a href="https://x.example/6">six</a>',
+    '<script>"<a href=https://x.example/no>no</a>"</script><!-- <a href=no>no</a> --><textarea><a href=no>no</a></textarea>',
+    '<noscript><a href="https://x.example/7">seven</a></noscript><template><a href="https://x.example/no">no</a></template>',
+    '<svg><a href="https://x.example/no"><text>no</text></a></svg><math><mi>x</mi></math><a href="https://x.example/13">thirteen</a>',
+    '<A HREF = "https://x.example/8" href="https://x.example/no">eight</A><a name=x>none</a><a href>empty</a>',
+    '<b><a href="https://x.example/9"><i>nine</b></i> more</a><div><a href=" https://x.example/10\n">ten</a></div>',
+    '<button><a href="https://x.example/11">eleven</a></button><form><a href="https://x.example/12">twelve</form></a>',
+  ];
+  it('finds the links where ours does, in every article', async () => {
+    const folder = join('demo', 'articles');
+    const own = readdirSync(folder)
+      .filter((name) => name.endsWith('.html'))
+      .map((name) => readFileSync(join(folder, name), 'utf8'));
+    expect(own.length).toBeGreaterThan(5);
+    for (const html of [...nasty, ...own]) {
+      const theirs = await page.evaluate(
+        (text) =>
+          [...new DOMParser().parseFromString(text, 'text/html').querySelectorAll('a[href]')]
+            .filter((each) => each.namespaceURI === 'http://www.w3.org/1999/xhtml')
+            .map((each) => each.getAttribute('href')),
+        html,
+      );
+      const ours = addressesIn(html);
+      // A link that is opened again in the next block is one to us, as it stands once; to the browser it is several.
+      const once = theirs.filter((href, i) => href !== theirs[i - 1]);
+      expect(ours, html).toEqual(
+        once.map((href) => (href ?? '').replace(/^\s+|[\n\r\t]|\s+$/g, '')),
+      );
+    }
   });
 });

@@ -282,6 +282,9 @@ export const readHtml = (source: string): ArticleParts => {
   return { ...reading, left: [...reading.left], language };
 };
 
+/** The addresses of the links of an article in HTML, in their order. */
+export const addressesIn = (source: string): string[] => readHtml(source).links.map(({ address }) => address);
+
 /**
  * Reads a piece of HTML that stands in another text, and puts what it finds into what was read so far.
  *

@@ -5,6 +5,7 @@ export { usualArticles } from './choices.ts';
 export type { Find, FindKind } from './find.ts';
 export { findKinds } from './find.ts';
 export type { PlacedHere } from './finds.ts';
+export { addressesIn } from './html.ts';
 export type { ArticleRegister, LinkReader } from './meaning.ts';
 export { makeLinkReader } from './meaning.ts';
 export type { Edit, Range } from './ranges.ts';

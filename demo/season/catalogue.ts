@@ -19,6 +19,7 @@ export interface Made {
 
 /** The account Nightledge has at Harrowmead. */
 export const account = 'nl-4471';
+import { articleWords } from '../articles/words.ts';
 import { kits, products } from './products.ts';
 
 const day = 86_400_000;
@@ -220,6 +221,9 @@ export const nightledge = (place: StandinAddress, end: number, key: (of: string)
           ? 'Recommended in the Saturn guide and in the newsletter of each opposition.'
           : '',
       createdAt: end - (118 - (n % 20)) * day,
+      ...(articleWords[slug] && {
+        keywords: articleWords[slug].map((text) => ({ text, forms: true })),
+      }),
     })),
   );
   const own = (slug: string, title: string, path: string): Link => ({
