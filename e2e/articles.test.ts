@@ -222,9 +222,7 @@ describe('the browser’s own parser', () => {
       const ours = addressesIn(html);
       // A link that is opened again in the next block is one to us, as it stands once; to the browser it is several.
       const once = theirs.filter((href, i) => href !== theirs[i - 1]);
-      expect(ours, html).toEqual(
-        once.map((href) => (href ?? '').replace(/^\s+|[\n\r\t]|\s+$/g, '')),
-      );
+      expect(ours, html).toEqual(once.map((href) => (href ?? '').replace(/^\s+|[\n\r\t]|\s+$/g, '')));
     }
   });
 });
