@@ -98,13 +98,6 @@ watch(
   },
   { immediate: true },
 );
-// Links and choices that change elsewhere change what is found.
-watch(
-  () => [catalogue.links, catalogue.programs, catalogue.products, catalogue.settings.articles],
-  () => {
-    if (articles.files.length > 0) void articles.lookAgain();
-  },
-);
 const states = computed(() => {
   const own = here.value;
   return own ? own.seen.finds.map((find) => articles.stateOf(own, find)) : [];

@@ -33,8 +33,12 @@ export const articlePage = (html: string): string => {
           node.attrs = [{ name: 'class', value: 'picture' }];
           node.childNodes = [{ nodeName: '#text', value: words, parentNode: node }];
         } else {
-          node.attrs = node.attrs.filter(({ name }) =>
-            ['href', 'data-find', 'dir', 'lang', 'colspan', 'rowspan', 'start'].includes(name),
+          const { tagName } = node;
+          // In a drawing, an address is fetched.
+          node.attrs = node.attrs.filter(
+            ({ name }) =>
+              ['data-find', 'dir', 'lang', 'colspan', 'rowspan', 'start'].includes(name) ||
+              (name === 'href' && tagName === 'a'),
           );
           clean(node);
         }

@@ -1,7 +1,7 @@
 import type { Remote } from 'comlink';
 import { wrap } from 'comlink';
 import { defineStore } from 'pinia';
-import { ref, shallowRef, toRaw } from 'vue';
+import { ref, shallowRef, toRaw, watch } from 'vue';
 import type { ArticleRegister, Find } from '#core/articles';
 import { formOfName, largestArticle, usualArticles } from '#core/articles';
 import type { ArticleChoices } from '#core/catalogue';
@@ -53,6 +53,9 @@ export const useArticles = defineStore('articles', () => {
   let lastId = 0;
 
   const choices = (): ArticleChoices => ({ ...usualArticles, ...catalogue.settings.articles });
+  /** Links whose destination died, and what was seen there. */
+  const dead = (): [link: string, because: string][] =>
+    [...journal.traces].flatMap(([link, { alive, because }]) => (alive ? [] : [[link, because]]));
   const register = (): ArticleRegister => ({
     ...plain({
       domains: catalogue.domains,
@@ -63,9 +66,7 @@ export const useArticles = defineStore('articles', () => {
       products: catalogue.products,
     }),
     port: location.port,
-    dead: new Map(
-      [...journal.traces].flatMap(([link, { alive, because }]) => (alive ? [] : [[link, because]])),
-    ),
+    dead: new Map(dead()),
     now: Date.now(),
   });
   let known: Promise<void> | undefined;
@@ -149,6 +150,23 @@ export const useArticles = defineStore('articles', () => {
     for (const { id, seen } of files.value)
       if (seen) set(id, { seen: await articlesWorker().look(id, sources.get(id)) });
   };
+  // Links and choices that change, here or elsewhere, change what is found.
+  watch(
+    () => [
+      catalogue.domains,
+      catalogue.networks,
+      catalogue.programs,
+      catalogue.links,
+      catalogue.products,
+      catalogue.settings.articles,
+      // Traces come anew with every request; what died seldom does.
+      JSON.stringify(dead()),
+    ],
+    () => {
+      known = undefined;
+      if (files.value.length > 0) void lookAgain();
+    },
+  );
   const setSource = async ({ file, index }: OpenArticle, source: string): Promise<void> => {
     const own = sources.get(file.id) ?? file.seen?.articles.map((article) => article.source) ?? [];
     own[index] = source;
