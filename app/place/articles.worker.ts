@@ -64,6 +64,18 @@ const markEdits = (finds: readonly Find[], form: ArticleForm, text: string): Edi
     ];
   });
 
+/** An article as a page that is looked at. */
+const shown = (text: string, form: ArticleForm): string =>
+  articlePage(
+    form === 'html'
+      ? text
+      : micromark(text, {
+          extensions: [gfm(), frontmatter(['yaml', 'toml'])],
+          htmlExtensions: [gfmHtml(), frontmatterHtml(['yaml', 'toml'])],
+          allowDangerousHtml: true,
+        }),
+  );
+
 const worker = {
   /** What files are read against from now on. */
   know: (register: ArticleRegister, choices: ArticleChoices): void => {
@@ -106,15 +118,13 @@ const worker = {
     const article = files.get(id)?.articles[index];
     if (!article) return '';
     const marked = withEdits(article.text, markEdits(finds, article.form, article.text));
-    return articlePage(
-      article.form === 'html'
-        ? marked
-        : micromark(marked, {
-            extensions: [gfm(), frontmatter(['yaml', 'toml'])],
-            htmlExtensions: [gfmHtml(), frontmatterHtml(['yaml', 'toml'])],
-            allowDangerousHtml: true,
-          }),
-    );
+    try {
+      return shown(marked, article.form);
+    } catch (fault) {
+      // A tree can be nested deeper than calls may be.
+      if (!(fault instanceof RangeError)) throw fault;
+      return '<p>It is nested too deep to be shown. What was found stands beside it.</p>';
+    }
   },
   /** An article before and after some finds. */
   compare: (id: string, index: number, finds: readonly Find[]): { before: string; after: string } => {

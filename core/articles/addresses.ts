@@ -3,7 +3,11 @@
  * base (WHATWG URL standard, basic URL parser; HTML standard, §2.4.3). Its other bytes stay as they are.
  */
 export const resolved = (raw: string, base: string | undefined): string => {
-  const address = raw.replace(/^[\0- ]+|[\0- ]+$/g, '').replace(/[\t\n\r]/g, '');
+  const isSpace = (at: number) => raw.charCodeAt(at) <= 32;
+  let [start, end] = [0, raw.length];
+  while (start < end && isSpace(start)) start += 1;
+  while (end > start && isSpace(end - 1)) end -= 1;
+  const address = raw.slice(start, end).replace(/[\t\n\r]/g, '');
   if (/^https?:/i.test(address)) return address;
   if (address.startsWith('//')) return `https:${address}`;
   if (

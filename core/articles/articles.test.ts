@@ -407,6 +407,31 @@ describe('nothing but what is accepted changes', () => {
     expect(finds.filter(({ edits }) => edits.length > 0)).toHaveLength(5000);
   });
 
+  it('a text of beginnings without ends is not read over and over', () => {
+    const many = (piece: string) => piece.repeat(15_000);
+    const began = performance.now();
+    for (const text of [
+      '{{',
+      '{%',
+      '[[',
+      '[a ',
+      '$$',
+      '<%',
+      '<!--',
+      '<a ',
+      '<a<',
+      'affiliate ',
+      '&',
+      'torch/',
+    ].map(many)) {
+      look(`<p>torch ${text}`);
+      look(`<div>\ntorch ${text}\n</div>\n\ntorch`, 'markdown');
+    }
+    look(`<a href="${' '.repeat(300_000)}x${'/'.repeat(300_000)}x">x</a>`);
+    // Reading each over and over takes minutes.
+    expect(performance.now() - began).toBeLessThan(30_000);
+  });
+
   it('zero characters are not guessed about', () => {
     const { finds, parts } = look('\0&amp<p>torch');
     expect(finds).toEqual([]);

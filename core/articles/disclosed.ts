@@ -20,7 +20,8 @@ export const disclosureIn = (text: string, own: string): string | undefined => {
   const found = said.exec(text);
   if (!found) return undefined;
   // The sentence it stands in.
-  const before = text.slice(0, found.index).search(/[^.!?\n]*$/);
+  const ends = ['.', '!', '?', '\n'].map((end) => text.lastIndexOf(end, Math.max(0, found.index - 1)));
+  const before = Math.max(...ends) + 1;
   const after = /[.!?\n]|$/.exec(text.slice(found.index + found[0].length))?.index ?? 0;
   return text.slice(before, found.index + found[0].length + after + 1).trim();
 };

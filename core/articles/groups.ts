@@ -49,7 +49,8 @@ export const runWith = (
  * `[gallery ids=1]`, `<% x %>`: nothing in them is read by anybody (common practice of generators).
  */
 const filledIn =
-  /\{\{[\s\S]*?\}\}|\{%[\s\S]*?%\}|\{[:#.][^}\n]*\}|\[\[[\s\S]*?\]\]|\[\/?[a-z][\w-]*(?:\s[^\]\n]*=[^\]\n]*)?\s*\/?\]|<%[\s\S]*?%>|\$\$[\s\S]*?\$\$/g;
+  // Of what is not ended soon nothing is filled in; a bound keeps a text of many beginnings from being read over and over.
+  /\{\{[\s\S]{0,2000}?\}\}|\{%[\s\S]{0,2000}?%\}|\{[:#.][^}\n]{0,500}\}|\[\[[\s\S]{0,500}?\]\]|\[\/?[a-z][\w-]{0,60}(?:\s[^\]\n]{0,800}=[^\]\n]{0,800})?\s?\/?\]|<%[\s\S]{0,2000}?%>|\$\$[\s\S]{0,2000}?\$\$/g;
 
 /** Where nothing may be linked in a text, as pairs of begin and end. */
 export const filledStretches = (text: string): [start: number, end: number][] =>

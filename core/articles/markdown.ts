@@ -189,7 +189,9 @@ export const readMarkdown = (whole: string, isMdx = false): ArticleParts => {
   };
   /** Follows which elements are open after some tags: nothing is linked in code, in forms and in another link. */
   const follow = (raw: string, isClosing: (name: string) => boolean) => {
-    const tags = raw.replace(/<!--[\s\S]*?-->/g, '').matchAll(/<(\/?)([A-Za-z][^\s/>]*)[^>]*?(\/?)>/g);
+    const tags = raw
+      .replace(/<!--[\s\S]{0,4000}?-->/g, '')
+      .matchAll(/<(\/?)([A-Za-z][^\s/>]{0,40})[^<>]{0,4000}?(\/?)>/g);
     for (const [, end, tag = '', isEmpty] of tags) {
       const name = tag.toLowerCase();
       if (isEmpty !== '' || !isClosing(name)) continue;

@@ -38,6 +38,9 @@ export type Meaning =
   | { readonly kind: 'not joined'; readonly program: Program }
   | { readonly kind: 'other' };
 
+/** No server takes a longer one (common practice). */
+const longestAddress = 8000;
+
 /** Two addresses of one page are the same here: `www.`, a slash at the end and what shops add tell nothing. */
 const pageKey = (page: string, strip: readonly string[] = []): string => {
   const { page: stripped } = stripPage(page.replace(/#.*$/s, ''), strip);
@@ -128,7 +131,7 @@ export const makeLinkReader = (register: ArticleRegister): LinkReader => {
     return isLinks ? { kind: 'nowhere', host } : undefined;
   };
   const read = (address: string): Meaning => {
-    if (!isWeb(address)) return { kind: 'other' };
+    if (!isWeb(address) || address.length > longestAddress) return { kind: 'other' };
     const short = shortOf(address);
     if (short) return short;
     const linkParts = readLink(address, networks, programs);
