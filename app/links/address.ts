@@ -1,9 +1,12 @@
 import type { Domain, Link } from '#core/catalogue';
-import { shortUrl as shortAt } from '#core/placing';
+import { addressOf, originOfHost } from '#core/catalogue';
 
 /** The whole short address as it is reached from this page, and after `~` where its visitors come from. */
 export const shortUrl = (
   domain: Domain,
   link: Pick<Link, 'slug'> & { group?: string },
   source = '',
-): string => shortAt(domain, link, location.port, source);
+): string =>
+  originOfHost(domain.host, location.port) +
+  addressOf(domain, link).slice(domain.host.length) +
+  (source === '' ? '' : `~${source}`);

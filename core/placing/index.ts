@@ -36,5 +36,5 @@ export { stalePlacements, withPlacement } from './stale.ts';
 export type { MessageLength, PostPlace, PostWords } from './kit.ts';
 export { lettersOf, messageLength, postClip, postPlaces } from './kit.ts';
 export type { Placing } from './placingOf.ts';
-export { placingOf, shortUrl } from './placingOf.ts';
+export { placingOf } from './placingOf.ts';
 export { markdownAddress, markdownText } from './markup.ts';

@@ -10,7 +10,7 @@ import type { Counted, PlacedLink } from './snippet.ts';
  *
  * @param port of the server, for domains of this machine alone
  */
-export const shortUrl = (
+const shortUrl = (
   domain: Domain,
   link: Pick<Link, 'slug'> & { group?: string },
   port: string,
