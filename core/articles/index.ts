@@ -4,7 +4,7 @@ export { largestArticle } from './bytes.ts';
 export { usualArticles } from './choices.ts';
 export type { Find, FindKind } from './find.ts';
 export { findKinds } from './find.ts';
-export type { PlacedHere } from './finds.ts';
+export type { PlacedHere } from './linkFinds.ts';
 export { addressesIn } from './html.ts';
 export type { ArticleRegister, LinkReader } from './meaning.ts';
 export { makeLinkReader } from './meaning.ts';
