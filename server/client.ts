@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import type { Change, ChangesAnswer, RecordKind } from '#core/catalogue';
-import { knownNetworks } from '#core/link-parts';
+import { knownNetworks, networkRecord } from '#core/link-parts';
 import { newDomain, secret } from '#core/catalogue';
 import { clickId } from '#core/hop';
 import { parseNdjson } from '#core/formats';
@@ -74,16 +74,12 @@ export const readJournal = async (place: ServerAddress, after = 0): Promise<Jour
 export const firstRecords = (port: number) => {
   const known = knownNetworks.find((network) => network.name === 'Harrowmead');
   if (!known) throw new Error('Harrowmead ships.');
-  const { programs, postback, ...network } = known;
+  const { programs } = known;
   const key = secret(randomBytes(30));
   return {
     key,
     domain: newDomain('dom_see', 'see.nightledge.localhost', 'Europe/Berlin'),
-    network: {
-      ...network,
-      id: 'net_harrowmead',
-      postback: { ...postback, key, pixelKey: secret(randomBytes(30)) },
-    },
+    network: networkRecord(known, 'net_harrowmead', { key, pixelKey: secret(randomBytes(30)) }),
     program: {
       id: 'prg_polehouse',
       network: 'net_harrowmead',

@@ -3,13 +3,14 @@ import { mkdirSync, readFileSync, statSync, writeFileSync, chmodSync } from 'nod
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { newDomain } from '#core/catalogue';
-import { knownNetworks } from '#core/link-parts';
+import { networkRecord } from '#core/link-parts';
 import { writeCatalogue } from '#core/formats';
 import { freshFolder } from './testing/process.ts';
 
 const folder = freshFolder();
 const catalogue = join(folder, 'catalogue.json');
 const site = join(folder, 'site');
+const keys = { key: 'a'.repeat(24), pixelKey: 'b'.repeat(24) };
 const run = (...args: string[]) => {
   const { status, stdout, stderr } = spawnSync(process.execPath, ['dist/server/place.js', ...args], {
     encoding: 'utf8',
@@ -18,9 +19,6 @@ const run = (...args: string[]) => {
 };
 
 beforeAll(() => {
-  const [known] = knownNetworks.filter(({ name }) => name === 'Harrowmead');
-  if (!known) throw new Error('Harrowmead ships');
-  const { programs: _, postback, ...rest } = known;
   const link = {
     id: 'lnk_kit',
     domain: 'dom_see',
@@ -43,14 +41,7 @@ beforeAll(() => {
     writeCatalogue(
       [
         { kind: 'domain', value: newDomain('dom_see', 'see.nightledge.example', 'Europe/Berlin') },
-        {
-          kind: 'network',
-          value: {
-            ...rest,
-            id: 'net_harrowmead',
-            postback: { ...postback, key: 'a'.repeat(24), pixelKey: 'b'.repeat(24) },
-          },
-        },
+        { kind: 'network', value: networkRecord('Harrowmead', 'net_harrowmead', keys) },
         {
           kind: 'program',
           value: {

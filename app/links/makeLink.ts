@@ -1,5 +1,5 @@
 import type { LinkParts, PageChoice, PastedSnippet } from '#core/link-parts';
-import { fillSlots, productCode, proposeTitle, readLink } from '#core/link-parts';
+import { fillSlots, networkRecord, productCode, proposeTitle, readLink } from '#core/link-parts';
 import type { Account, Domain, Link, Network, Program, RecordKind } from '#core/catalogue';
 import { freeSlug, proposeSlug } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
@@ -13,13 +13,8 @@ export type Change = { kind: RecordKind; value: { readonly id: string } };
 const joinKnown = (linkParts: LinkParts): { network: Network; program: Program | undefined } | undefined => {
   const { known } = linkParts;
   if (!known) return undefined;
-  const { programs, postback, ...rest } = known;
-  const network: Network = {
-    ...rest,
-    id: newId('net'),
-    postback: { ...postback, key: newSecret(), pixelKey: newSecret() },
-  };
-  const found = programs.find((p) => p.name === linkParts.programName);
+  const network = networkRecord(known, newId('net'), { key: newSecret(), pixelKey: newSecret() });
+  const found = known.programs.find((p) => p.name === linkParts.programName);
   const program: Program | undefined = found && {
     id: newId('prg'),
     network: network.id,

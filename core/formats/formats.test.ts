@@ -5,7 +5,7 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { toJsonSchema } from '@valibot/to-json-schema';
 import { describe, expect, it } from 'vitest';
 import type { Link } from '#core/catalogue';
-import { knownNetworks } from '#core/link-parts';
+import { knownNetworks, networkRecord } from '#core/link-parts';
 import { newDomain } from '#core/catalogue';
 import type { AnyRecord } from './index.ts';
 import {
@@ -496,8 +496,7 @@ describe('a catalogue as JSON', () => {
       previousKey: { key: 'b'.repeat(30), until: 9 },
       signature: { parameter: 'sig', secret: 'between us' },
     };
-    const { programs: _, postback, ...known } = knownNetworks[0] ?? raise();
-    const network = { ...known, id: 'net_a', postback: { ...postback, ...secrets } };
+    const network = networkRecord(knownNetworks[0] ?? raise(), 'net_a', secrets);
     const all: AnyRecord[] = [{ kind: 'network', value: network }];
     const text = writeCatalogue(all, 1, 'left out');
     expect(text).toContain('"secrets": "left out"');

@@ -2,7 +2,7 @@ export type { LinkParts, ReadPair } from './read.ts';
 export { fillSlots, pagePath, proposeTitle, readLink } from './read.ts';
 export type { RoleGuess } from './roles.ts';
 export type { KnownNetwork } from './shipped.ts';
-export { knownNetworks } from './shipped.ts';
+export { knownNetworks, networkRecord } from './shipped.ts';
 export type { LinkPair, Part, Split } from './splitLink.ts';
 export { decodeLatin1QueryText, decodeQueryText, queryPair } from './queryText.ts';
 export { fillParameters, hostOf, splitLink } from './splitLink.ts';

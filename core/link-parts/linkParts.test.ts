@@ -1,6 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { fillParameters, fillSlots, hostOf, proposeTitle, readLink, splitLink } from './index.ts';
+import {
+  fillParameters,
+  fillSlots,
+  hostOf,
+  networkRecord,
+  proposeTitle,
+  readLink,
+  splitLink,
+} from './index.ts';
 
 const join = (link: string) =>
   splitLink(link)
@@ -127,13 +135,8 @@ describe('reading a tracking link', () => {
   it('takes the register before what ships', () => {
     const shipped = readLink(link).known;
     if (!shipped) throw new Error('Harrowmead ships');
-    const { programs: _, ...plain } = shipped;
-    const network = {
-      ...plain,
-      id: 'net_h',
-      name: 'My Harrowmead',
-      postback: { ...plain.postback, key: 'k'.repeat(24), pixelKey: 'p'.repeat(24) },
-    };
+    const keys = { key: 'k'.repeat(24), pixelKey: 'p'.repeat(24) };
+    const network = { ...networkRecord(shipped, 'net_h', keys), name: 'My Harrowmead' };
     expect(readLink(link, [network]).network?.name).toBe('My Harrowmead');
     expect(readLink(link, [network]).known).toBeUndefined();
   });

@@ -155,3 +155,21 @@ export const knownNetworks: readonly KnownNetwork[] = [
     ],
   },
 ];
+
+/**
+ * A network that ships, as it stands in a register.
+ *
+ * @param known the network, or its name
+ * @param keys of its postback and pixel addresses; nobody else may know them
+ * @throws RangeError for a name that none has
+ */
+export const networkRecord = (
+  known: KnownNetwork | string,
+  id: string,
+  keys: { readonly key: string; readonly pixelKey: string },
+): Network => {
+  const found = typeof known === 'string' ? knownNetworks.find(({ name }) => name === known) : known;
+  if (!found) throw new RangeError(`No network called ${String(known)} ships.`);
+  const { programs: _, postback, ...rest } = found;
+  return { ...rest, id, postback: { ...postback, ...keys } };
+};

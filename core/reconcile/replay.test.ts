@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { knownNetworks } from '#core/link-parts';
+import { knownNetworks, networkRecord } from '#core/link-parts';
 import type { Network } from '#core/catalogue';
 import type { PostbackRecord } from '#core/visits';
 import { VisitColumns, Classification, defaultRules } from '#core/visits';
@@ -8,14 +8,14 @@ import { postbackRecord } from '../visits/testing/records.ts';
 
 const day = 86_400_000;
 const at = Date.UTC(2026, 9, 5);
-const [known] = knownNetworks;
-if (!known) throw new Error('Networks ship.');
-const { programs: _, postback, ...rest } = known;
+const shipped = networkRecord(knownNetworks[0] ?? '', 'net_h', {
+  key: 'k'.repeat(30),
+  pixelKey: 'p'.repeat(30),
+});
 const network: Network = {
-  ...rest,
-  id: 'net_h',
+  ...shipped,
   currency: 'EUR',
-  postback: { ...postback, key: 'k'.repeat(30), pixelKey: 'p'.repeat(30), amounts: 'add', fields: {} },
+  postback: { ...shipped.postback, amounts: 'add', fields: {} },
 };
 const came = (seq: number, query: string, more: Partial<PostbackRecord> = {}): PostbackRecord =>
   postbackRecord({ seq, at: at + seq * day, query, ...more });

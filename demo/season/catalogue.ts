@@ -1,4 +1,4 @@
-import { knownNetworks } from '#core/link-parts';
+import { networkRecord } from '#core/link-parts';
 import type { Account, Domain, Kit, Link, Network, Product, Program, Settings, Terms } from '#core/catalogue';
 import { newDomain } from '#core/catalogue';
 
@@ -122,19 +122,8 @@ const fixed = (from: string, event: string, amount: number, currency: string): T
 export const nightledge = (place: StandinAddress, end: number, key: (of: string) => string): Made => {
   const domain: Domain = newDomain('dom_see', place('see.nightledge').replace(/:\d+$/, ''), 'Europe/Berlin');
   const networkOf = (name: string, id: string, setFor?: string[]): Network => {
-    const known = knownNetworks.find((network) => network.name === name);
-    if (!known) throw new Error(`${name} ships`);
-    const { programs: _, postback, ...rest } = known;
-    return {
-      ...rest,
-      id,
-      postback: {
-        ...postback,
-        key: key(`${id} postback`),
-        pixelKey: key(`${id} pixel`),
-        ...(setFor && { setFor }),
-      },
-    };
+    const network = networkRecord(name, id, { key: key(`${id} postback`), pixelKey: key(`${id} pixel`) });
+    return setFor ? { ...network, postback: { ...network.postback, setFor } } : network;
   };
   const networks = [
     networkOf('Harrowmead', 'net_harrowmead'),

@@ -1,14 +1,9 @@
-import type { Link, LinkKeyword, Network, Program } from '#core/catalogue';
+import type { Link, LinkKeyword, Program } from '#core/catalogue';
 import { newDomain } from '#core/catalogue';
-import { knownNetworks } from '#core/link-parts';
+import { networkRecord } from '#core/link-parts';
 import type { ArticleRegister } from '../index.ts';
 
-const networkOf = (name: string, id: string): Network => {
-  const known = knownNetworks.find((n) => n.name === name);
-  if (!known) throw new Error(`${name} ships.`);
-  const { programs: _, postback, ...rest } = known;
-  return { ...rest, id, postback: { ...postback, key: 'a'.repeat(24), pixelKey: 'b'.repeat(24) } };
-};
+const keys = { key: 'a'.repeat(24), pixelKey: 'b'.repeat(24) };
 const programOf = (
   id: string,
   network: string,
@@ -55,7 +50,10 @@ export const trackingLink = (page: string, code = '2093'): string =>
 /** What articles are looked at with in tests: some links with keywords, one archived for another, one of a shop that forbids cloaking. */
 export const register = (more: Partial<ArticleRegister> = {}): ArticleRegister => ({
   domains: [newDomain('dom_see', 'see.nightledge.example', 'Europe/Berlin')],
-  networks: [networkOf('Harrowmead', 'net_harrowmead'), networkOf('Vennor Direct', 'net_vennor')],
+  networks: [
+    networkRecord('Harrowmead', 'net_harrowmead', keys),
+    networkRecord('Vennor Direct', 'net_vennor', keys),
+  ],
   programs: [
     programOf('prg_2093', 'net_harrowmead', 'Polehouse Optics', '2093', 'polehouse.example'),
     programOf('prg_gone', 'net_harrowmead', 'Cindermitt', '2111', 'cindermitt.example', {

@@ -1,13 +1,9 @@
 import type { Link, Network, Program } from '#core/catalogue';
-import { knownNetworks } from '../index.ts';
+import { networkRecord } from '../index.ts';
 
 /** A network that ships, as one of the register's. */
-export const networkOf = (name: string): Network => {
-  const known = knownNetworks.find((n) => n.name === name);
-  if (!known) throw new Error(`${name} ships.`);
-  const { programs: _, postback, ...rest } = known;
-  return { ...rest, id: 'net_a', postback: { ...postback, key: 'a'.repeat(24), pixelKey: 'b'.repeat(24) } };
-};
+export const networkOf = (name: string): Network =>
+  networkRecord(name, 'net_a', { key: 'a'.repeat(24), pixelKey: 'b'.repeat(24) });
 
 /** A joined program of that network. */
 export const programRecord = (more: Partial<Program> = {}): Program => ({
