@@ -13,6 +13,7 @@ const order = [
   'reconcile',
   'figures',
   'placing',
+  'keywords',
   'articles',
   'formats',
   'queries',

@@ -1,20 +1,18 @@
 import type { ArticleChoices, Product } from '#core/catalogue';
+import type { Keyword, KeywordFinder } from '#core/keywords';
+import { foldWord, inflectedLanguage, makeKeywordFinder } from '#core/keywords';
 import type { ArticleFile } from './bytes.ts';
 import { readBytes } from './bytes.ts';
-import { inflectedLanguage } from './endings.ts';
 import type { Find } from './find.ts';
 import type { ArticleFinds } from './finds.ts';
 import { findsIn } from './finds.ts';
 import { readHtml } from './html.ts';
-import type { Keyword, KeywordFinder } from './keywords.ts';
-import { makeKeywordFinder } from './keywords.ts';
 import type { Looking } from './sight.ts';
 import { readMarkdown } from './markdown.ts';
 import type { LinkReader } from './meaning.ts';
 import type { ArticleParts } from './parts.ts';
 import type { Edit } from './ranges.ts';
 import { isExport, readExport } from './rss.ts';
-import { foldWord } from './wordScan.ts';
 import { htmlWriter, markdownWriter } from './writer.ts';
 
 export type ArticleForm = 'html' | 'markdown' | 'mdx';

@@ -1,5 +1,6 @@
 import type { DefaultTreeAdapterMap } from 'parse5';
 import { defaultTreeAdapter, parse, parseFragment } from 'parse5';
+import { blockElements, closedElements, headingElements, partingElements } from '#core/keywords';
 import { decodeReferences } from './characterReferences.ts';
 import type {
   ArticleLink,
@@ -16,31 +17,6 @@ import { resolved } from './addresses.ts';
 type Node = DefaultTreeAdapterMap['childNode'];
 type Element = DefaultTreeAdapterMap['element'];
 
-/** Nothing in these is words of the article: code, forms, what runs, and what is drawn. */
-export const closedElements: ReadonlySet<string> = new Set(
-  (
-    'script style template noframes noembed xmp plaintext textarea select option optgroup datalist button form fieldset label input code pre kbd samp var tt ' +
-    'iframe object embed audio video canvas svg math title head nav footer dialog'
-  ).split(' '),
-);
-const headings: ReadonlySet<string> = new Set([
-  'h1',
-  'h2',
-  'h3',
-  'h4',
-  'h5',
-  'h6',
-  'hgroup',
-  'caption',
-  'summary',
-  'dt',
-]);
-const blockElements: ReadonlySet<string> = new Set(
-  (
-    'address article aside blockquote body center dd details dir div dl dt fieldset figcaption figure footer form h1 h2 h3 h4 h5 h6 header hgroup hr html ' +
-    'li main menu nav ol p pre search section summary table tbody td tfoot th thead tr caption ul'
-  ).split(' '),
-);
 /** Elements that go on in the next block where they were not ended (HTML standard, §13.2.4.3, list of active formatting elements). */
 const formatting: ReadonlySet<string> = new Set(
   'a b big code em font i nobr s small strike strong tt u'.split(' '),
@@ -164,7 +140,7 @@ const readNodes = (
     const isHtml = node.namespaceURI === 'http://www.w3.org/1999/xhtml';
     let { where, link, block, top, from, to } = place;
     if (where !== 'closed' && (!isHtml || closedElements.has(tagName) || isLeft(node))) where = 'closed';
-    if (where === 'free' && headings.has(tagName)) where = 'heading';
+    if (where === 'free' && headingElements.has(tagName)) where = 'heading';
     if (location) {
       if (location.startOffset >= to) where = 'closed';
       // One that begins before what it stands in was open there and is opened again, as `<b>` in the next paragraph.
@@ -203,7 +179,7 @@ const readNodes = (
       if (where !== 'closed') where = 'link';
     }
     // Words on both sides of it are not one.
-    if (isHtml && (tagName === 'br' || tagName === 'img' || tagName === 'picture'))
+    if (isHtml && partingElements.has(tagName))
       runs.push({ text: '\n', base: (location?.startOffset ?? 0) + base, where: 'closed', link, block });
     if (isHtml && (tagName === 'img' || tagName === 'picture')) {
       const image =

@@ -5,7 +5,8 @@ import { gfm } from 'micromark-extension-gfm';
 import { mdxjs } from 'micromark-extension-mdxjs';
 import { isWeb } from './addresses.ts';
 import { decodeReferences } from './characterReferences.ts';
-import { closedElements, emptyReading, readPiece } from './html.ts';
+import { closedElements } from '#core/keywords';
+import { emptyReading, readPiece } from './html.ts';
 import type { ArticleParts, Where } from './parts.ts';
 import type { MappedText, Range } from './ranges.ts';
 

@@ -1,9 +1,9 @@
 import type { ArticleChoices, Link, Product } from '#core/catalogue';
+import type { Keyword, KeywordFinder } from '#core/keywords';
 import type { Placing } from '#core/placing';
 import type { Find, FindKind } from './find.ts';
 import type { Group } from './groups.ts';
 import { groupsOf } from './groups.ts';
-import type { Keyword, KeywordFinder } from './keywords.ts';
 import type { LinkReader } from './meaning.ts';
 import type { ArticleLink, ArticleParts, Run } from './parts.ts';
 import type { ArticleWriter } from './writer.ts';
