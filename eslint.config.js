@@ -18,7 +18,7 @@ const order = [
   'formats',
   'queries',
 ];
-const houses = ['app', 'server', 'standins', 'demo', 'bench', 'e2e', 'simulation'];
+const houses = ['app', 'page-script', 'server', 'standins', 'demo', 'bench', 'e2e', 'simulation'];
 
 const restrict = (patterns) => ({
   'no-restricted-imports': ['error', { patterns }],

@@ -13,6 +13,7 @@ export default defineConfig({
         pages: 'server/pages/pages.worker.ts',
         pageReader: 'server/pages/read.worker.ts',
         excerpt: 'server/keeping/excerpt.worker.ts',
+        script: 'server/script/script.worker.ts',
         key: 'server/key.ts',
         hostilePages: 'server/testing/hostilePages.ts',
         soak: 'server/soak/main.ts',

@@ -32,11 +32,11 @@ export const install = () => {
 
 /** Builds the application and the server when a source is newer than what was built. */
 export const build = (quiet = false) => {
-  const sources = ['core', 'server', 'standins', 'demo', 'app', 'bench'].map((name) =>
+  const sources = ['core', 'page-script', 'server', 'standins', 'demo', 'app', 'bench'].map((name) =>
     newest(join(root, name)),
   );
-  const files = ['package.json', 'vite.config.ts', 'vite.server.config.ts'].map((name) =>
-    timeOf(join(root, name)),
+  const files = ['package.json', 'vite.config.ts', 'vite.server.config.ts', 'vite.script.config.ts'].map(
+    (name) => timeOf(join(root, name)),
   );
   const built = Math.min(
     timeOf(join(root, 'dist/app/index.html')),

@@ -23,6 +23,7 @@ import { startKeeping } from './keeping/index.ts';
 import { WaitingList } from './waitingList.ts';
 import { Pages } from './pages/index.ts';
 import { startNightlyCheck } from './nightlyCheck.ts';
+import { Scripts } from './script/index.ts';
 import { makeSite } from './site.ts';
 import { Admission } from './http/admission.ts';
 import { openCountries } from './http/country.ts';
@@ -216,7 +217,14 @@ const build = async (
     now,
   });
   const hop = makeHop(parts);
-  const linkDomain = makeLinkDomain({ ...parts, checkToken });
+  const scripts = new Scripts({
+    dataDir: config.dataDir,
+    port: config.port,
+    version: () => feed.version,
+    now,
+    log,
+  });
+  const linkDomain = makeLinkDomain({ ...parts, checkToken, scripts });
   const postback = makePostback(parts);
   const pixel = makePixel(parts);
   const site = makeSite(
@@ -231,6 +239,7 @@ const build = async (
       admission,
       room,
       pages,
+      scripts,
       peers,
       port: config.port,
       appHost: new URL(config.appOrigin).hostname,
@@ -354,6 +363,7 @@ const build = async (
       room.stop();
       await closed;
       await pages.close();
+      await scripts.close();
       await feed.close();
       admission.tell();
       audit.close();

@@ -1,3 +1,4 @@
+import { disclosing } from '#core/keywords';
 import { disclosureOf } from '#core/placing';
 
 const plain = (text: string): string => text.toLowerCase().replace(/\s+/g, ' ').trim();
@@ -5,19 +6,12 @@ const plain = (text: string): string => text.toLowerCase().replace(/\s+/g, ' ').
 /** Every text of ours that says it for a page. */
 const ours = (['short', 'usual', 'long'] as const).map((length) => plain(disclosureOf('page', length)));
 
-/**
- * Words by which a sentence says that links are paid for, in several languages (common practice). Each is one that is hardly read
- * elsewhere: *commission* alone may be any.
- */
-const said =
-  /affiliate|\bpays? (?:us|me)\b|\b(?:earn|get|receive)s? (?:a |us a )?(?:small )?commission|paid links?\b|\bsponsored (?:link|post)|werbelink|werbung|\banzeige\b|\bprovision\b|liens? (?:affilié|sponsorisé)|enlaces? de afiliad|link di affiliazione|affiliatelink|gesponsorde/i;
-
 /** The part of a text that says why links are there; undefined where nothing does. */
 export const disclosureIn = (text: string, own: string): string | undefined => {
   const whole = plain(text);
   const known = [plain(own), ...ours].find((each) => each !== '' && whole.includes(each));
   if (known !== undefined) return known;
-  const found = said.exec(text);
+  const found = disclosing.exec(text);
   if (!found) return undefined;
   // The sentence it stands in.
   const ends = ['.', '!', '?', '\n'].map((end) => text.lastIndexOf(end, Math.max(0, found.index - 1)));

@@ -9,7 +9,10 @@ export interface Group {
   readonly starts: readonly number[];
 }
 
-/** The words of an article, block by block, as they are read: a word that is partly bold is one word. */
+/**
+ * The words of an article, block by block, as they are read: a word that is partly bold is one word. Code, and what is no word of the
+ * article, parts words like a line's end.
+ */
 export const groupsOf = ({ runs }: Pick<ArticleParts, 'runs'>): Group[] => {
   const groups: Group[] = [];
   for (let i = 0; i < runs.length;) {
@@ -20,7 +23,7 @@ export const groupsOf = ({ runs }: Pick<ArticleParts, 'runs'>): Group[] => {
     for (let run = runs[i]; run?.block === block; run = runs[++i]) {
       starts.push(text.length);
       own.push(run);
-      text += run.text;
+      text += run.where === 'closed' ? '\n' : run.text;
     }
     groups.push({ block, text, runs: own, starts });
   }
@@ -43,17 +46,3 @@ export const runWith = (
   const from = starts[low] ?? 0;
   return run && end <= (starts[low + 1] ?? text.length) ? { run, at: start - from } : undefined;
 };
-
-/**
- * Stretches that a site's generator or a blog's program fills in, such as `{{ figure }}`, `{% note %}`, `{: .class }`, `[[page]]`,
- * `[gallery ids=1]`, `<% x %>`: nothing in them is read by anybody (common practice of generators).
- */
-const filledIn =
-  // Of what is not ended soon nothing is filled in; a bound keeps a text of many beginnings from being read over and over.
-  /\{\{[\s\S]{0,2000}?\}\}|\{%[\s\S]{0,2000}?%\}|\{[:#.][^}\n]{0,500}\}|\[\[[\s\S]{0,500}?\]\]|\[\/?[a-z][\w-]{0,60}(?:\s[^\]\n]{0,800}=[^\]\n]{0,800})?\s?\/?\]|<%[\s\S]{0,2000}?%>|\$\$[\s\S]{0,2000}?\$\$/g;
-
-/** Where nothing may be linked in a text, as pairs of begin and end. */
-export const filledStretches = (text: string): [start: number, end: number][] =>
-  /[{[<$]/.test(text)
-    ? [...text.matchAll(filledIn)].map((match) => [match.index, match.index + match[0].length])
-    : [];

@@ -17,6 +17,12 @@ import { resolved } from './addresses.ts';
 type Node = DefaultTreeAdapterMap['childNode'];
 type Element = DefaultTreeAdapterMap['element'];
 
+const names = (list: string): ReadonlySet<string> => new Set(list.split(' '));
+const headings = names(headingElements);
+const blocksOfHtml = names(blockElements);
+const parting = names(partingElements);
+/** Elements in which nothing is words of an article. */
+export const closedNames = names(closedElements);
 /** Elements that go on in the next block where they were not ended (HTML standard, §13.2.4.3, list of active formatting elements). */
 const formatting: ReadonlySet<string> = new Set(
   'a b big code em font i nobr s small strike strong tt u'.split(' '),
@@ -45,6 +51,9 @@ const isLeft = (element: Element): boolean =>
       (name === 'contenteditable' && value.toLowerCase() !== 'false') ||
       (name === 'data-fernhop' && value === 'leave'),
   );
+
+const isBlock = (node: Node): boolean =>
+  defaultTreeAdapter.isElementNode(node) && blocksOfHtml.has(node.tagName);
 
 /** What is known of the place that is read. */
 interface Place {
@@ -139,8 +148,8 @@ const readNodes = (
     const { tagName } = node;
     const isHtml = node.namespaceURI === 'http://www.w3.org/1999/xhtml';
     let { where, link, block, top, from, to } = place;
-    if (where !== 'closed' && (!isHtml || closedElements.has(tagName) || isLeft(node))) where = 'closed';
-    if (where === 'free' && headingElements.has(tagName)) where = 'heading';
+    if (where !== 'closed' && (!isHtml || closedNames.has(tagName) || isLeft(node))) where = 'closed';
+    if (where === 'free' && headings.has(tagName)) where = 'heading';
     if (location) {
       if (location.startOffset >= to) where = 'closed';
       // One that begins before what it stands in was open there and is opened again, as `<b>` in the next paragraph.
@@ -153,7 +162,7 @@ const readNodes = (
       const start = location.startOffset + base;
       reading.openFrom = Math.min(reading.openFrom ?? start, start);
     }
-    if (isHtml && blockElements.has(tagName)) {
+    if (isHtml && blocksOfHtml.has(tagName)) {
       block = blocks.length;
       if (top === undefined && location && topBlocks.has(tagName)) top = location.startOffset + base;
       blocks.push({ before: top });
@@ -179,7 +188,7 @@ const readNodes = (
       if (where !== 'closed') where = 'link';
     }
     // Words on both sides of it are not one.
-    if (isHtml && partingElements.has(tagName))
+    if (isHtml && parting.has(tagName))
       runs.push({ text: '\n', base: (location?.startOffset ?? 0) + base, where: 'closed', link, block });
     if (isHtml && (tagName === 'img' || tagName === 'picture')) {
       const image =
@@ -203,6 +212,16 @@ const readNodes = (
     }
     if (node.childNodes.length === 0 || tagName === 'template') continue;
     const inside: Place = { where, link, block, top, from, to };
+    /** Words and pictures behind a block that stands in this one are a block of their own. */
+    const blockOf = new Map<Node, number>();
+    let isBehind = false;
+    for (const child of node.childNodes) {
+      if (isBehind && !isBlock(child)) {
+        block = blocks.push({ before: top }) - 1;
+        isBehind = false;
+      } else if (isBlock(child)) isBehind = true;
+      if (block !== inside.block) blockOf.set(child, block);
+    }
     /** Where the first of those that come later stands. */
     let later = Infinity;
     for (let i = node.childNodes.length - 1; i >= 0; i--) {
@@ -210,7 +229,9 @@ const readNodes = (
       if (!child) continue;
       const start = child.sourceCodeLocation?.startOffset ?? later;
       // What stands behind that was moved before it, as words of a table that are in no cell.
-      waiting.push([child, start > later ? { ...inside, where: 'closed' } : inside]);
+      const own = blockOf.get(child);
+      const place = own === undefined ? inside : { ...inside, block: own };
+      waiting.push([child, start > later ? { ...place, where: 'closed' } : place]);
       later = Math.min(later, start);
     }
   }

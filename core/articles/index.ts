@@ -10,3 +10,5 @@ export type { ArticleRegister, LinkReader } from './meaning.ts';
 export { makeLinkReader } from './meaning.ts';
 export type { Edit, Range } from './ranges.ts';
 export { withEdits } from './ranges.ts';
+export type { ScriptLink, ScriptMarks, ScriptTable } from './scriptTable.ts';
+export { keywordFlags, scriptTable } from './scriptTable.ts';

@@ -1,8 +1,7 @@
 import type { Keyword, KeywordPlace, Linked, LinkedWords } from '#core/keywords';
-import { foldWord, KeywordPlaces } from '#core/keywords';
-import { disclosureToSay } from './disclosed.ts';
+import { filledStretches, foldWord, isDisclosing, KeywordPlaces } from '#core/keywords';
 import type { Group } from './groups.ts';
-import { filledStretches, runWith } from './groups.ts';
+import { runWith } from './groups.ts';
 import { sourceAt } from './ranges.ts';
 import type { Sight } from './sight.ts';
 import { isDefinition, keyOf } from './sight.ts';
@@ -38,9 +37,6 @@ const readArticle = ({
   return places;
 };
 
-/** Longer blocks say more than why the links are there. */
-const longestDisclosure = 1500;
-
 /**
  * Looks for keywords, and holds them to the limits a person set; the links that stand there count too.
  *
@@ -74,14 +70,15 @@ export const lookForKeywords = (sight: Sight): number => {
     }
     return isFit;
   };
-  let firstLink = targets.reduce((first, { start }) => Math.min(first, start), Infinity);
   const disclosures = new Map<Group, boolean>();
-  /** What says why the links are there has none itself; it is before the first of them. */
+  /** What says why the links are there has none itself. */
   const isDisclosure = (group: Group): boolean => {
-    if ((group.runs[0]?.base ?? 0) > firstLink || group.text.length > longestDisclosure) return false;
     let found = disclosures.get(group);
-    if (found === undefined)
-      disclosures.set(group, (found = disclosureToSay(group.text, choices.disclosure, []) === ''));
+    if (found === undefined) {
+      const own = choices.disclosure;
+      found = isDisclosing(group.text) || (own !== '' && group.text.includes(own));
+      disclosures.set(group, found);
+    }
     return found;
   };
 
@@ -113,7 +110,6 @@ export const lookForKeywords = (sight: Sight): number => {
       key: keywordKey(keyword),
       edits: writer.around(range, placing.link, isHtml),
     });
-    firstLink = Math.min(firstLink, range.start);
     targets.push({ link: to, start: range.start, block: group.block, isKeyword: true });
     return 'linked';
   };

@@ -5,8 +5,7 @@ import { gfm } from 'micromark-extension-gfm';
 import { mdxjs } from 'micromark-extension-mdxjs';
 import { isWeb } from './addresses.ts';
 import { decodeReferences } from './characterReferences.ts';
-import { closedElements } from '#core/keywords';
-import { emptyReading, readPiece } from './html.ts';
+import { closedNames, emptyReading, readPiece } from './html.ts';
 import type { ArticleParts, Where } from './parts.ts';
 import type { MappedText, Range } from './ranges.ts';
 
@@ -220,7 +219,7 @@ export const readMarkdown = (whole: string, isMdx = false): ArticleParts => {
         token.type === 'htmlFlow' ? state : 'closed',
         top,
       );
-    follow(raw, (name) => name === 'a' || closedElements.has(name));
+    follow(raw, (name) => name === 'a' || closedNames.has(name));
   };
 
   for (const [what, token] of events) {
@@ -281,7 +280,7 @@ export const readMarkdown = (whole: string, isMdx = false): ArticleParts => {
         if (isEnter) break;
         const raw = rawOf(token);
         if (/^<a[\s>]/.test(raw)) left.add('A link written as a component of MDX is left alone.');
-        follow(raw, (name) => type === 'mdxJsxTextTag' || name === 'a' || closedElements.has(name));
+        follow(raw, (name) => type === 'mdxJsxTextTag' || name === 'a' || closedNames.has(name));
         break;
       }
       case 'link':

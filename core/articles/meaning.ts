@@ -3,13 +3,13 @@ import { pathsOf, restrictionsOf } from '#core/catalogue';
 import { openingOf } from '#core/hop';
 import type { LinkParts, Register } from '#core/link-parts';
 import {
+  addressKey,
+  addressKind,
   fillSlots,
   hostOf,
   programsFor,
-  readAddress,
   readLink,
   splitLink,
-  stripPage,
 } from '#core/link-parts';
 import type { Placing } from '#core/placing';
 import { placingOf } from '#core/placing';
@@ -41,12 +41,9 @@ export type Meaning =
 /** No server takes a longer one (common practice). */
 const longestAddress = 8000;
 
-/** Two addresses of one page are the same here: `www.`, a slash at the end and what shops add tell nothing. */
-const pageKey = (page: string, strip: readonly string[] = []): string => {
-  const { page: stripped } = stripPage(page.replace(/#.*$/s, ''), strip);
-  const { path, query } = splitLink(stripped);
-  return `${hostOf(stripped).replace(/^www\./, '')}${path.replace(/\/+$/, '')}${query === undefined || query === '' ? '' : `?${query}`}`;
-};
+/** Two addresses of one page are the same here, less what its shop says tells nothing. */
+const pageKey = (page: string, strip: readonly string[] = []): string =>
+  addressKey(page, { [hostOf(page).replace(/^www\./, '')]: strip }) || page;
 
 /** A tracking link without what is filled anew at each click. */
 const creditKey = ({ link, pairs, host, split }: LinkParts): string => {
@@ -104,9 +101,13 @@ export const makeLinkReader = (register: ArticleRegister): LinkReader => {
     const page = linkParts.page ?? link.destination;
     if (isWeb(page)) put(byPage, pageKey(page, programOf.get(link.program ?? '')?.strip), link);
     put(byCredit, creditKey(linkParts), link);
-    const restrictions = restrictionsOf(programOf.get(link.program ?? ''), domain);
-    if (restrictions.some(({ what }) => what === 'short') && isOpen(link))
-      direct.set(creditKey(linkParts), link);
+    const program = programOf.get(link.program ?? '');
+    if (!isOpen(link) || !restrictionsOf(program, domain).some(({ what }) => what === 'short')) continue;
+    direct.set(creditKey(linkParts), link);
+    // Where nobody said which parameter takes the click ID, one that is empty is as good as any other.
+    const placing = placingOf(link, domain, program, networks, port);
+    if (!('refused' in placing))
+      direct.set(creditKey(readLink(placing.link.address, networks, programs)), link);
   }
   const newestFirst = (found: readonly Link[]): Link[] =>
     found
@@ -138,10 +139,10 @@ export const makeLinkReader = (register: ArticleRegister): LinkReader => {
     const credit = creditKey(linkParts);
     const placed = direct.get(credit);
     if (placed) return { kind: 'ours', link: placed, source: '', isShort: false };
-    const recognised = readAddress(address, register);
+    const kind = addressKind(linkParts, programs);
     const said = byPage.get(pageKey(address)) ?? [];
     const replaced = said.filter((link) => link.replaces?.some((each) => pageKey(each) === pageKey(address)));
-    if (recognised.kind === 'tracking') {
+    if (kind === 'tracking') {
       const own = networks.find(({ id }) => id === linkParts.network?.id);
       const page = linkParts.page;
       const found = [
@@ -160,7 +161,7 @@ export const makeLinkReader = (register: ArticleRegister): LinkReader => {
       return { kind: 'raw', links: [...new Set(found)], program: linkParts.program };
     }
     const [program] = programsFor(address, programs);
-    if (recognised.kind === 'page') {
+    if (kind === 'page') {
       const pages = byPage.get(pageKey(address, program?.strip)) ?? [];
       return {
         kind: 'shop',
@@ -169,7 +170,7 @@ export const makeLinkReader = (register: ArticleRegister): LinkReader => {
       };
     }
     if (replaced.some(isOpen)) return { kind: 'shop', links: newestFirst(replaced), program };
-    return recognised.kind === 'not joined' && program ? { kind: 'not joined', program } : { kind: 'other' };
+    return kind === 'not joined' && program ? { kind: 'not joined', program } : { kind: 'other' };
   };
   const known = new Map<string, Meaning>();
   const meaning = (address: string): Meaning => {

@@ -24,7 +24,7 @@ const makeBesides = ({ targets, groups }: Sight): ((picture: ArticlePicture) => 
     if (own) own.push(target);
     else inBlock.set(target.block, [target]);
   }
-  const worded = groups.filter(({ text }) => /[\p{Letter}\p{Number}]/u.test(text));
+  const worded = groups.filter(({ runs }) => runs.some(({ text }) => /[\p{Letter}\p{Number}]/u.test(text)));
   const blocksWithWords = new Set(worded.map(({ block }) => block));
   /** The first words behind the picture that is asked for. */
   let behind = 0;

@@ -24,8 +24,10 @@ export interface Asked {
   readonly path: string;
   /** The name after `~`, or of `?from=`; empty when there is none or it is no source name. */
   readonly source: string;
-  /** What stood after `?`, raw, less `from`, `test` and `second-page`. */
+  /** What stood after `?`, raw, less `from`, `from-page`, `test` and `second-page`. */
   readonly query: string;
+  /** The page the visitor comes from, as the page script tells it in `?from-page=`; empty where it is no address of the web. */
+  readonly fromPage: string;
   /** The value of `?test=`, empty when there is none. */
   readonly test: string;
   /** The value of `?second-page=`: click ID and branch of the first of two pages. */
@@ -37,6 +39,22 @@ const plain = /^[a-z0-9._/-]*$/;
 
 /** True for a name a source may have. */
 export const isSourceName = (name: string): boolean => sourceName.test(name);
+
+/**
+ * The last part of a file's name or a page's path as a name a source may have: `posts/2026-10-01-Saturn_Rings.html` is `saturn-rings`. Empty
+ * where nothing is left of it.
+ */
+export const sourceOfName = (name: string): string =>
+  (name.split(/[\\/]/).at(-1) ?? '')
+    .replace(/\.[a-z0-9]+$/i, '')
+    // The day that generators put before a post's name.
+    .replace(/^\d{4}-\d{2}-\d{2}-/, '')
+    .normalize('NFKD')
+    .toLowerCase()
+    .replace(/\p{Mark}/gu, '')
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+    .slice(0, 64);
 
 /**
  * Reads a request target into slug, source and query. Gives undefined for what no link could answer:
@@ -51,6 +69,7 @@ export const readTarget = (target: string): Asked | undefined => {
   let source = '';
   let test = '';
   let secondPage = '';
+  let fromPage = '';
   if (!plain.test(path)) {
     const decoded = decodePath(path);
     if (decoded === undefined) return undefined;
@@ -66,11 +85,12 @@ export const readTarget = (target: string): Asked | undefined => {
   if (path.length > 1 && path.endsWith('/')) path = path.slice(0, -1);
   if (query !== '') {
     if (!/^[\x21-\x7e]*$/.test(query) || /%0[ad0]/i.test(query) || !goodEscapes(query)) return undefined;
-    if (/(?:^|&)(?:from|test|second-page)=/.test(query)) {
+    if (/(?:^|&)(?:from|from-page|test|second-page)=/.test(query)) {
       const passed: string[] = [];
       for (const pair of query.split('&')) {
         if (pair.startsWith('from='))
           source = source === '' && sourceName.test(pair.slice(5)) ? pair.slice(5) : source;
+        else if (pair.startsWith('from-page=')) fromPage = pageIn(pair.slice('from-page='.length));
         else if (pair.startsWith('test=')) test = pair.slice(5);
         else if (pair.startsWith('second-page=')) secondPage = pair.slice('second-page='.length);
         else passed.push(pair);
@@ -78,7 +98,30 @@ export const readTarget = (target: string): Asked | undefined => {
       query = passed.join('&');
     }
   }
-  return { path, source, query, test, secondPage };
+  return { path, source, query, fromPage, test, secondPage };
+};
+
+/** The address in a parameter; empty where there is none. Its escapes are sound. */
+const pageIn = (value: string): string => {
+  let page: string;
+  try {
+    page = decodeURIComponent(value);
+  } catch {
+    return '';
+  }
+  return page.length <= 1024 && /^https?:\/\/[^\s/?#][^\s]*$/.test(page) ? page : '';
+};
+
+const schemeAndHost = /^https?:\/\/([^/?#]*)/i;
+
+/**
+ * The page a visitor comes from: what the page script says, which knows the whole address, where the browser names the same host or
+ * nothing; else what the browser says (`Referer`, RFC 9110 §10.1.3).
+ */
+export const cameFrom = ({ fromPage }: Pick<Asked, 'fromPage'>, referer: string): string => {
+  if (fromPage === '') return referer;
+  const host = (url: string) => schemeAndHost.exec(url)?.[1]?.toLowerCase();
+  return referer === '' || host(referer) === host(fromPage) ? fromPage : referer;
 };
 
 const goodEscapes = (text: string): boolean => !text.includes('%') || !/%(?![0-9a-f]{2})/i.test(text);

@@ -1,52 +1,32 @@
-/** Languages whose regular endings are known. */
-export const inflectedLanguages = ['en', 'de', 'fr', 'es', 'it', 'nl', 'pt'] as const;
-export type InflectedLanguage = (typeof inflectedLanguages)[number];
-
 /**
- * Regular endings that plurals and cases add to a noun, as grammars of the languages give them (common practice). Forms that change
- * the word itself (`mouse`, `mice`; `Baum`, `Bäume`) are keywords of their own.
+ * Regular endings that plurals and cases give to a noun, as grammars of the languages have them (common practice): `-s` is added,
+ * `y-ies` takes the place of `y`. Forms that change the word itself (`mouse`, `mice`; `Baum`, `Bäume`) are keywords of their own.
  */
-const endings: Readonly<Record<InflectedLanguage, readonly string[]>> = {
-  en: ['s', 'es'],
-  de: ['e', 'en', 'er', 'ern', 'n', 's', 'es', 'se', 'nen'],
-  fr: ['s', 'x', 'e', 'es'],
-  es: ['s', 'es'],
-  it: [],
-  nl: ['s', 'en', 'n', 'e'],
-  pt: ['s', 'es'],
+const endings = {
+  en: '-s -es y-ies',
+  de: '-e -en -er -ern -n -s -es -se -nen',
+  fr: '-s -x -e -es al-aux',
+  es: '-s -es z-ces',
+  it: 'o-i a-e e-i',
+  nl: '-s -en -n -e',
+  pt: '-s -es ão-ões m-ns l-is',
 };
-/** Endings that take the place of others. */
-const changed: Readonly<Record<InflectedLanguage, readonly (readonly [from: string, to: string])[]>> = {
-  en: [['y', 'ies']],
-  de: [],
-  fr: [['al', 'aux']],
-  es: [['z', 'ces']],
-  it: [
-    ['o', 'i'],
-    ['a', 'e'],
-    ['e', 'i'],
-  ],
-  nl: [],
-  pt: [
-    ['ão', 'ões'],
-    ['m', 'ns'],
-    ['l', 'is'],
-  ],
-};
+/** Languages whose regular endings are known. */
+export type InflectedLanguage = keyof typeof endings;
+
+const isInflected = (language: string): language is InflectedLanguage => Object.hasOwn(endings, language);
 
 /** The language whose endings hold for a tag such as `de-AT`; English where none is known. */
 export const inflectedLanguage = (tag: string): InflectedLanguage => {
-  const short = tag.toLowerCase().split('-')[0];
-  return inflectedLanguages.find((language) => language === short) ?? 'en';
+  const short = tag.slice(0, 2).toLowerCase();
+  return isInflected(short) && !/^\w{3}/.test(tag) ? short : 'en';
 };
 
 /** The regular forms of a word in lower case, without itself. Words under three letters have none. */
 export const formsOf = (word: string, language: InflectedLanguage): string[] =>
   word.length < 3
     ? []
-    : [
-        ...endings[language].map((ending) => word + ending),
-        ...changed[language].flatMap(([from, to]) =>
-          word.endsWith(from) ? [word.slice(0, -from.length) + to] : [],
-        ),
-      ];
+    : endings[language].split(' ').flatMap((change) => {
+        const [from = '', to = ''] = change.split('-');
+        return word.endsWith(from) ? [word.slice(0, word.length - from.length) + to] : [];
+      });

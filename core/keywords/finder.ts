@@ -26,10 +26,8 @@ interface Node {
   readonly next: Map<string, Node>;
   /** Keywords that end here. */
   readonly ends: number[];
-  /** Capitals count for one of them. */
-  isExact: boolean;
 }
-const emptyNode = (): Node => ({ next: new Map(), ends: [], isExact: false });
+const emptyNode = (): Node => ({ next: new Map(), ends: [] });
 
 /**
  * The pieces of a text from a place on, as keywords are told apart by: a word, white space (which is one whatever it is made
@@ -58,7 +56,11 @@ const piecesOf = (text: string): string[] => {
 };
 
 /** A keyword from its first word on. */
-const bare = (text: string): string => text.trim().replace(/^[^\p{Letter}\p{Number}\p{Mark}]+/u, '');
+const bare = (text: string): string =>
+  text
+    .normalize('NFC')
+    .trim()
+    .replace(/^[^\p{L}\p{N}\p{M}]+/u, '');
 
 /** Stands where a text is never linked. */
 const never = -1;
@@ -91,37 +93,18 @@ export const makeKeywordFinder = (
   language: InflectedLanguage,
 ): KeywordFinder => {
   const root = emptyNode();
-  /** Keywords in scripts without spaces, by their first letter, the longest first. */
-  const spaceless = new Map<string, { readonly folded: string; readonly ends: number[] }[]>();
-  const put = (pieces: readonly string[], last?: string) => {
+  const nodeOf = (pieces: readonly string[]): Node => {
     let node = root;
-    pieces.forEach((piece, i) => {
-      const name = last !== undefined && i === pieces.length - 1 ? last : piece;
-      let next = node.next.get(name);
-      if (!next) node.next.set(name, (next = emptyNode()));
+    for (const piece of pieces) {
+      let next = node.next.get(piece);
+      if (!next) node.next.set(piece, (next = emptyNode()));
       node = next;
-    });
+    }
     return node;
   };
   const add = (text: string, keyword: number) => {
-    const trimmed = bare(text);
-    if (trimmed === '') return;
-    if (isSpacelessAt(trimmed, 0)) {
-      const folded = foldWord(trimmed);
-      const first = folded.charAt(0);
-      const list = spaceless.get(first) ?? [];
-      const same = list.find((each) => each.folded === folded);
-      if (same) same.ends.push(keyword);
-      else list.push({ folded, ends: [keyword] });
-      spaceless.set(
-        first,
-        list.toSorted((a, b) => b.folded.length - a.folded.length),
-      );
-    } else {
-      const node = put(piecesOf(trimmed));
-      node.ends.push(keyword);
-      node.isExact ||= keywords[keyword]?.exact ?? false;
-    }
+    const pieces = piecesOf(bare(text));
+    if (pieces.length > 0) nodeOf(pieces).ends.push(keyword);
   };
   keywords.forEach(({ text }, i) => {
     add(text, i);
@@ -129,15 +112,12 @@ export const makeKeywordFinder = (
   for (const text of skip) add(text, never);
   // Forms come last: what somebody wrote as a keyword is nobody else's form.
   keywords.forEach(({ text, forms }, i) => {
-    if (!forms || isSpacelessAt(bare(text), 0)) return;
     const pieces = piecesOf(bare(text));
-    for (const form of formsOf(pieces.at(-1) ?? '', language)) {
-      const node = put(pieces, form);
-      if (node.ends.every((end) => end !== never && keywords[end]?.forms && keywords[end].text !== text))
-        if (!node.ends.includes(i)) {
-          node.ends.push(i);
-          node.isExact ||= keywords[i]?.exact ?? false;
-        }
+    const last = pieces.pop() ?? '';
+    for (const form of forms ? formsOf(last, language) : []) {
+      const { ends } = nodeOf([...pieces, form]);
+      if (ends.every((end) => keywords[end]?.forms && keywords[end].text !== text) && !ends.includes(i))
+        ends.push(i);
     }
   });
 
@@ -154,50 +134,34 @@ export const makeKeywordFinder = (
 
   const isMeant = (keyword: number, found: string): boolean => {
     const { text = '', exact = false } = keywords[keyword] ?? {};
-    if (!exact) return true;
     const plain = (letters: string) => letters.trim().replace(/\s+/g, ' ').normalize('NFC');
-    return plain(found).startsWith(plain(bare(text)));
+    return !exact || plain(found).startsWith(plain(bare(text)));
   };
-  /** The longest keyword that begins at a place. */
+  /**
+   * The longest keyword that begins at a place.
+   *
+   * @param ends where a word may end in a script without spaces
+   */
   const longestAt = (
     text: string,
     start: number,
-    end: number,
     ends: ReadonlySet<number> | undefined,
   ): Longest | undefined => {
-    if (ends) {
-      const list = spaceless.get(foldWord(text.charAt(start)));
-      if (!list) return undefined;
-      for (const { folded, ends: found } of list) {
-        const stop = start + folded.length;
-        const stretch = text.slice(start, stop);
-        if (foldWord(stretch) !== folded || !(ends.has(stop) || !isSpacelessAt(text, stop))) continue;
-        return {
-          end: stop,
-          keywords: found.filter((each) => each === never || isMeant(each, stretch)),
-        };
-      }
-      return undefined;
-    }
-    let node = root.next.get(foldWord(text.slice(start, end)));
-    if (!node || !isBoundary(text, start)) return undefined;
-    let at = end;
-    let bestEnd = 0;
-    let best: readonly number[] | undefined;
-    while (node) {
-      if (node.ends.length > 0 && isBoundary(text, at)) {
-        const stretch = node.isExact ? text.slice(start, at) : '';
-        const meant = node.isExact
-          ? node.ends.filter((each) => each === never || isMeant(each, stretch))
-          : node.ends;
-        if (meant.length > 0) [bestEnd, best] = [at, meant];
-      }
-      if (node.next.size === 0 || at >= text.length) break;
-      const { piece, end: next } = pieceAt(text, at);
+    let best: Longest | undefined;
+    let at = start;
+    let node: Node | undefined = root;
+    while (node.next.size > 0 && at < text.length) {
+      const { piece, end } = pieceAt(text, at);
       node = node.next.get(piece);
-      at = next;
+      if (!node) break;
+      at = end;
+      const isEnd = isBoundary(text, at) && (!ends || ends.has(at) || !isSpacelessAt(text, at));
+      if (node.ends.length === 0 || !isEnd) continue;
+      const found = text.slice(start, at);
+      const meant = node.ends.filter((each) => isMeant(each, found));
+      if (meant.length > 0) best = { end: at, keywords: meant };
     }
-    return best && { end: bestEnd, keywords: best };
+    return best && isBoundary(text, start) ? best : undefined;
   };
 
   return {
@@ -206,16 +170,13 @@ export const makeKeywordFinder = (
         word?.(start, wordsBefore);
         // The letter behind a word of one letter is any; it is looked up.
         if (isAscii && end - start > 1 && firstWords[traceOf(text, start, end)] === 0) return undefined;
-        const place = longestAt(text, start, end, ends);
-        if (!place || place.keywords.length === 0) return undefined;
-        if (place.keywords[0] !== never && !place.keywords.includes(never))
-          see(start, place.end, place.keywords, wordsBefore);
-        return place.end;
+        const place = longestAt(text, start, ends);
+        if (place && !place.keywords.includes(never)) see(start, place.end, place.keywords, wordsBefore);
+        return place?.end;
       }),
     whole: (text) => {
       const trimmed = text.trim();
-      const ends = isSpacelessAt(trimmed, 0) ? new Set([trimmed.length]) : undefined;
-      const place = longestAt(trimmed, 0, wordEnd(trimmed, 0), ends);
+      const place = longestAt(trimmed, 0, new Set([trimmed.length]));
       return place?.end === trimmed.length ? place.keywords.filter((each) => each !== never) : [];
     },
   };

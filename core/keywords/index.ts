@@ -1,4 +1,6 @@
+export { disclosing, isDisclosing } from './disclosing.ts';
 export { blockElements, closedElements, headingElements, partingElements } from './elements.ts';
+export { filledStretches } from './filledIn.ts';
 export type { InflectedLanguage } from './endings.ts';
 export { inflectedLanguage } from './endings.ts';
 export type { Keyword, KeywordFinder } from './finder.ts';

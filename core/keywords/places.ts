@@ -29,22 +29,6 @@ export interface KeywordPlace<Text> {
 /** What came of a keyword at a place: it was linked; it may not be, but another of the same words might; or nothing may. */
 export type Linked = 'linked' | 'not this' | 'not here';
 
-/** The place of the first number behind another in a sorted list. */
-const firstAfter = (sorted: readonly number[], at: number): number => {
-  let [low, high] = [0, sorted.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if ((sorted[middle] ?? 0) <= at) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-};
-/** True where one of a sorted list is nearer than so much. */
-const isNear = (sorted: readonly number[], at: number, apart: number): boolean => {
-  const after = firstAfter(sorted, at);
-  return at - (sorted[after - 1] ?? -Infinity) < apart || (sorted[after] ?? Infinity) - at < apart;
-};
-
 /**
  * Reads the texts of an article in their order, and says where keywords may be linked in them: at the first places that keep the
  * limits. What is linked is counted; texts that are read later go on with the same counts.
@@ -57,14 +41,10 @@ export class KeywordPlaces<Text> {
   readonly #limits: KeywordLimits;
   /** By link: how often it is linked, and after how many words. */
   readonly #links = new Map<string, { count: number; readonly at: number[] }>();
-  readonly #perKeyword: Int32Array;
+  readonly #perKeyword: number[] = [];
   #made = 0;
-  // What is read, in lists beside each other: of a long article there are tens of thousands.
-  readonly #texts: Text[] = [];
-  readonly #wordsBefore: number[] = [];
-  readonly #starts: number[] = [];
-  readonly #ends: number[] = [];
-  readonly #found: (readonly number[])[] = [];
+  /** Where keywords are read. */
+  readonly #places: (KeywordPlace<Text> & { readonly wordsBefore: number })[] = [];
   /** The next place to be looked at. */
   #next = 0;
 
@@ -72,7 +52,6 @@ export class KeywordPlaces<Text> {
     this.#finder = finder;
     this.#keywords = keywords;
     this.#limits = limits;
-    this.#perKeyword = new Int32Array(keywords.length);
   }
 
   #ofLink(link: string) {
@@ -106,11 +85,7 @@ export class KeywordPlaces<Text> {
     this.words += this.#finder.scan(
       letters,
       (start, end, found, wordsBefore) => {
-        this.#texts.push(text);
-        this.#wordsBefore.push(before + wordsBefore);
-        this.#starts.push(start);
-        this.#ends.push(end);
-        this.#found.push(found);
+        this.#places.push({ text, start, end, keywords: found, wordsBefore: before + wordsBefore });
       },
       links.length > 0 ? passLinks : undefined,
     );
@@ -124,27 +99,21 @@ export class KeywordPlaces<Text> {
    * @returns false once there are no more, or as many links were made as may be
    */
   step(link: (keyword: Keyword, place: KeywordPlace<Text>) => Linked): boolean {
-    const i = this.#next;
-    const text = this.#texts[i];
+    const place = this.#places[this.#next];
     const { perKeyword, perLink, perArticle, apart } = this.#limits;
-    if (text === undefined || this.#made >= perArticle) return false;
+    if (!place || this.#made >= perArticle) return false;
     this.#next += 1;
-    const [found = [], at = 0, start = 0, end = 0] = [
-      this.#found[i],
-      this.#wordsBefore[i],
-      this.#starts[i],
-      this.#ends[i],
-    ];
-    for (const index of found) {
+    const at = place.wordsBefore;
+    for (const index of place.keywords) {
       const keyword = this.#keywords[index];
       if (!keyword || (this.#perKeyword[keyword.counter] ?? 0) >= perKeyword) continue;
       const linked = this.#ofLink(keyword.link);
-      if (linked.count >= perLink || isNear(linked.at, at, apart)) continue;
-      const came = link(keyword, { text, start, end, keywords: found });
+      if (linked.count >= perLink || linked.at.some((other) => Math.abs(other - at) < apart)) continue;
+      const came = link(keyword, place);
       if (came === 'not this') continue;
       if (came === 'linked') {
         linked.count += 1;
-        linked.at.splice(firstAfter(linked.at, at), 0, at);
+        linked.at.push(at);
         this.#countKeyword(keyword);
       }
       break;

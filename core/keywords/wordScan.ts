@@ -5,15 +5,16 @@ const space = 2;
 /** Of a script that writes no spaces between its words; where they end is told by `Intl.Segmenter`. */
 const spaceless = 3;
 
+/** By their names in Unicode (UAX #24). */
 const spacelessScripts =
-  /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Thai}\p{Script=Lao}\p{Script=Khmer}\p{Script=Myanmar}]/u;
+  /[\p{sc=Han}\p{sc=Hiragana}\p{sc=Katakana}\p{sc=Thai}\p{sc=Lao}\p{sc=Khmer}\p{sc=Myanmar}]/u;
 
 const tell = (letter: string): number =>
   /\s/u.test(letter)
     ? space
     : spacelessScripts.test(letter)
       ? spaceless
-      : /[\p{Letter}\p{Number}\p{Mark}\p{Emoji_Presentation}]/u.test(letter)
+      : /[\p{L}\p{N}\p{M}\p{Emoji_Presentation}]/u.test(letter)
         ? word
         : other;
 

@@ -1,6 +1,7 @@
 import { element, isLocalHost } from '#core/catalogue';
 import { getDomain } from 'tldts';
 import type { LinkFormat, Network, Program, Role } from '#core/catalogue';
+import { campaignParameter } from './campaign.ts';
 import { pageInside, writePage } from './pageCoding.ts';
 import { isPlace, partAt, partsOf, piecesOf, placeTitle, withParts } from './places.ts';
 import { hostOf, splitLink } from './splitLink.ts';
@@ -16,13 +17,6 @@ export const programsFor = (page: string, programs: readonly Program[]): Program
     .filter((program) => program.hosts.some((host) => shopOf(host) === shop))
     .toSorted((a, b) => order.indexOf(a.state) - order.indexOf(b.state));
 };
-
-/**
- * What a shop or an advertiser adds to its own addresses: campaign and session parameters, and the click IDs of
- * advertising, which would credit somebody else; *common practice*.
- */
-const campaign =
-  /^(?:utm_\w+|gclid|dclid|gbraid|wbraid|fbclid|msclkid|ttclid|twclid|yclid|mc_[ce]id|_ga|_gl|igshid|session(?:_?id)?|jsessionid|phpsessid)$/i;
 
 /** A page's address in pieces: what stays and what is taken away. */
 export interface Stripped {
@@ -40,13 +34,14 @@ export const stripPage = (
   strip: readonly string[] = [],
   keep: readonly string[] = [],
 ): Stripped => {
-  const stays = (name: string) => keep.includes(name) || !(campaign.test(name) || strip.includes(name));
+  const stays = (name: string) =>
+    keep.includes(name) || !(campaignParameter.test(name) || strip.includes(name));
   const { query, fragment } = splitLink(page);
   const end = page.length - (fragment === undefined ? 0 : fragment.length + 1);
   const pathEnd = query === undefined ? end : page.indexOf('?');
   // Some shops write the session as a parameter of the path (RFC 3986 §3.3): `/basket;jsessionid=1A2B`.
   const inPath = [...page.slice(0, pathEnd).matchAll(/;([^;/=]+)=[^;/]*/g)].flatMap(([raw, name = '']) =>
-    campaign.test(name) ? [{ name, raw, stays: stays(name) }] : [],
+    campaignParameter.test(name) ? [{ name, raw, stays: stays(name) }] : [],
   );
   const inQuery = (query === undefined ? [] : query.split('&')).map((raw) => {
     const name = element(raw.split('=', 1)[0]);

@@ -1,3 +1,5 @@
+export type { DroppedParameters } from './addressKey.ts';
+export { addressKey, shortKey } from './addressKey.ts';
 export type { LinkParts, ReadPair } from './read.ts';
 export { fillSlots, pagePath, proposeTitle, readLink } from './read.ts';
 export type { RoleGuess } from './roles.ts';
@@ -8,7 +10,7 @@ export { decodeLatin1QueryText, decodeQueryText, queryPair } from './queryText.t
 export { fillParameters, hostOf, splitLink } from './splitLink.ts';
 export { isPlace, placeTitle } from './places.ts';
 export type { PageChoice, Register } from './readAddress.ts';
-export { pageChoices, readAddress } from './readAddress.ts';
+export { addressKind, pageChoices, readAddress } from './readAddress.ts';
 export type { Recognised } from './recognise.ts';
 export { recognise } from './recognise.ts';
 export { pastedLinks } from './pastedAddresses.ts';

@@ -67,21 +67,27 @@ export const pageChoices = (page: string, register: Register, kept: readonly str
       return [{ network, program, stripped, made }];
     });
 
+/** What an address is, without the ways to make a link of it: they rest on every link there is. */
+export const addressKind = (linkParts: LinkParts, programs: readonly Program[]): ReadAddress['kind'] => {
+  const { link, network, known, pairs } = linkParts;
+  const owner = network ?? known;
+  if (owner) {
+    // A shop that is its own network: a page of it that credits nobody yet is a page to be made a link of.
+    const credited = pairs.some((pair) => pair.role === 'account' && pair.raw !== '');
+    if (credited || owner.linkFormat.parameters.some(({ role }) => role === 'page')) return 'tracking';
+  }
+  const own = programsFor(link, programs);
+  if (own.some(({ state }) => state === 'joined')) return 'page';
+  if (own.length > 0) return 'not joined';
+  return owner ? 'tracking' : 'address';
+};
+
 /** Says what an address is: a tracking link, a page of a shop joined or not, or neither. */
 export const readAddress = (address: string, register: Register, snippet?: PastedSnippet): ReadAddress => {
   const linkParts = readLink(address, register.networks, register.programs);
-  const more = snippet ? { snippet } : {};
-  if (linkParts.network || linkParts.known) {
-    // A shop that is its own network: a page of it that credits nobody yet is a page to be made a link of.
-    const credited = linkParts.pairs.some((pair) => pair.role === 'account' && pair.raw !== '');
-    const takesPages = (linkParts.network ?? linkParts.known)?.linkFormat.parameters.some(
-      (p) => p.role === 'page',
-    );
-    if (credited || takesPages) return { kind: 'tracking', linkParts, ...more };
-  }
-  const programs = programsFor(address, register.programs);
-  if (programs.some((program) => program.state === 'joined'))
-    return { kind: 'page', page: address, choices: pageChoices(address, register) };
-  if (programs.length > 0) return { kind: 'not joined', page: address, programs };
-  return { kind: linkParts.network || linkParts.known ? 'tracking' : 'address', linkParts, ...more };
+  const kind = addressKind(linkParts, register.programs);
+  if (kind === 'page') return { kind, page: address, choices: pageChoices(address, register) };
+  if (kind === 'not joined')
+    return { kind, page: address, programs: programsFor(address, register.programs) };
+  return { kind, linkParts, ...(snippet && { snippet }) };
 };

@@ -69,19 +69,23 @@ const pixel = v.object({
 });
 
 /**
- * What a page reports: a click on a link that may not be cloaked (the page script), or how long a page of ours was open. Of
- * the latter the form is fixed and checked; no page sends it yet.
+ * What a page reports: a click on a link that may not be cloaked, how far and how long it was read (both by the page script), or how
+ * long a page of ours was open. Of the last the form is fixed and checked; no page sends it yet.
  */
 const beacon = v.object({
   ...base,
   kind: v.literal('beacon'),
-  event: v.picklist(['click', 'time']),
-  /** The click ID the page made and sent along to the merchant; empty where it sent none. */
+  event: v.picklist(['click', 'time', 'read']),
+  /** The click ID the page made and sent along to the merchant; empty where it sent none. Of what was read, what that page view is called. */
   click: v.optional(v.string(), ''),
   link: v.string(),
   source: v.string(),
   page: v.string(),
   seconds: v.number(),
+  /** How much of the page was seen, in hundredths. */
+  depth: v.exactOptional(v.number()),
+  /** Links of ours that stand on the page, where they are not the same as were told of it last. */
+  links: v.exactOptional(v.array(v.string())),
   ua: v.string(),
   visitor: v.string(),
   country: v.string(),
@@ -207,13 +211,18 @@ export type AuditEvent = AuditRecord['event'];
 export type Unverified = NonNullable<PostbackRecord['unverified']>;
 
 const beaconClick = v.pipe(v.string(), v.regex(ulidPattern, 'A click ID is a ULID.'));
+const linkId = v.pipe(v.string(), v.maxLength(60));
 const beaconBase = {
-  link: v.pipe(v.string(), v.maxLength(60)),
+  link: linkId,
   /** The click ID the page made; or, of time, the one its page was opened with. */
   click: beaconClick,
   source: v.optional(v.pipe(v.string(), v.regex(/^[A-Za-z0-9][A-Za-z0-9_-]{0,63}$|^$/)), ''),
   page: v.pipe(v.string(), v.maxLength(1000)),
 };
+
+const beaconSeconds = v.pipe(v.number(), v.minValue(0), v.maxValue(86_400));
+/** Most links of one page that are told. */
+export const mostLinksTold = 120;
 
 /** What a page script may send to `/beacon`. */
 export const beaconBody = v.variant('event', [
@@ -221,6 +230,14 @@ export const beaconBody = v.variant('event', [
   v.strictObject({
     event: v.literal('time'),
     ...beaconBase,
-    seconds: v.pipe(v.number(), v.minValue(0), v.maxValue(86_400)),
+    seconds: beaconSeconds,
+  }),
+  v.strictObject({
+    event: v.literal('read'),
+    ...beaconBase,
+    link: v.optional(v.literal(''), ''),
+    seconds: beaconSeconds,
+    depth: v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(100)),
+    links: v.exactOptional(v.pipe(v.array(linkId), v.maxLength(mostLinksTold))),
   }),
 ]);

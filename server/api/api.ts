@@ -15,6 +15,7 @@ import { givenBackKinds, givenBackPerCall, isGivenBackKind, journalRecord } from
 import type { WaitingList } from '../waitingList.ts';
 import type { Bounds, Pages } from '../pages/index.ts';
 import { outcomeOf, sampleBody } from '../pages/index.ts';
+import type { Scripts } from '../script/index.ts';
 import type { Admission } from '../http/admission.ts';
 import type { Peers } from '../http/peer.ts';
 import type { Rejected } from '../http/rejected.ts';
@@ -33,6 +34,7 @@ export interface ApiParts {
   readonly admission: Admission;
   readonly room: DiskRoom;
   readonly pages: Pages;
+  readonly scripts: Scripts;
   readonly peers: Peers;
   readonly port: number;
   /** The application's own host. */
@@ -87,6 +89,8 @@ const waitingListQuery = v.strictObject({
   link: v.optional(v.pipe(v.string(), v.regex(/^lnk_[a-z0-9]{1,40}$/))),
 });
 
+const placeScriptQuery = v.strictObject({ host: v.pipe(v.string(), v.maxLength(300)) });
+
 const exportBody = v.strictObject({
   /** What left the browser, as a short sentence. */
   what: v.pipe(v.string(), v.minLength(1), v.maxLength(200)),
@@ -121,6 +125,7 @@ export const makeApi = ({
   admission,
   room,
   pages,
+  scripts,
   peers,
   port,
   appHost,
@@ -408,6 +413,18 @@ export const makeApi = ({
       return;
     }
     response.json(await pages.sendSample(body.value, network.key, { port, token: sampleToken }));
+  });
+
+  api.get('/place-script', async (request, response) => {
+    const query = queryOf(placeScriptQuery, request, response);
+    if (!query) return;
+    const script = await scripts.newest(query.host);
+    if (!script) {
+      sendProblem(response, 404, 'No such domain', 'Name the host of a link domain of yours.');
+      return;
+    }
+    const { text, brotli, links, left } = script;
+    response.json({ text, bytes: brotli.length, links, left });
   });
 
   api.get('/rejected', async (_request, response) => {

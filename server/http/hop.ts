@@ -1,6 +1,7 @@
 import { randomFillSync } from 'node:crypto';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import {
+  cameFrom,
   clickId,
   clickIdBytes,
   decide,
@@ -253,11 +254,12 @@ export const makeHop = (parts: HopParts) => {
     method: string,
     { link }: Found,
     { key, late }: Visitor,
-    { source, query, test }: Asked,
+    asked: Asked,
     headers: HopHeaders,
     host: string,
     { at, address, ua, country, device, language, prefetch }: Caller,
   ): void => {
+    const { source, query, test } = asked;
     const waiting: WaitingHop = {
       kind: 'hop',
       at,
@@ -273,7 +275,7 @@ export const makeHop = (parts: HopParts) => {
       visitor: key,
       country,
       device,
-      from: cut(headers.referer, 1024),
+      from: cut(cameFrom(asked, headers.referer), 1024),
       query: cut(query, 1024),
       lang: language,
       prefetch,

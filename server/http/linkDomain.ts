@@ -1,46 +1,17 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
-import { check, present, ulidAlphabet } from '#core/catalogue';
+import { check, present } from '#core/catalogue';
 import { clickTime, readTarget } from '#core/hop';
 import { beaconBody } from '#core/visits';
+import type * as v from 'valibot';
 import type { Host } from '../feed/index.ts';
+import type { Scripts } from '../script/index.ts';
 import type { WaitingList } from '../waitingList.ts';
 import { readBody } from './body.ts';
 import { makeWaitingListForm } from './waitingListForm.ts';
 import type { HopParts } from './hop.ts';
+import { PageLinks } from './pageLinks.ts';
 import { refuse } from './refuse.ts';
 import { pathOf } from './reserved.ts';
-
-/**
- * The script for pages whose links may not be cloaked: at a click on an element that carries `data-fernhop="LINK"` it makes
- * a click ID (a ULID), puts it into the parameter that `data-click` names, and reports the click with the page it happened
- * on. Without it the links work the same.
- */
-const placeScript = `(() => {
-  const here = new URL(document.currentScript.src);
-  const letters = '${ulidAlphabet}';
-  const clickId = () => {
-    let time = '';
-    for (let at = Date.now(), i = 0; i < 10; i++, at = Math.floor(at / 32)) time = letters[at % 32] + time;
-    return time + Array.from(crypto.getRandomValues(new Uint8Array(16)), (byte) => letters[byte % 32]).join('');
-  };
-  const onClick = (event) => {
-    const link = event.target instanceof Element && event.target.closest('a[data-fernhop]');
-    if (!link || (event.type === 'auxclick' && event.button !== 1)) return;
-    const { fernhop, click: slot, source } = link.dataset;
-    const click = clickId();
-    if (slot)
-      link.href = link.href
-        .split(/(?=[?&#])/)
-        .map((part) => (part.slice(1).startsWith(slot + '=') ? part[0] + slot + '=' + click : part))
-        .join('');
-    const body = { event: 'click', click, link: fernhop, page: location.href.slice(0, 1000) };
-    if (source) body.source = source;
-    navigator.sendBeacon(here.origin + '/beacon', JSON.stringify(body));
-  };
-  document.addEventListener('click', onClick, true);
-  document.addEventListener('auxclick', onClick, true);
-})();
-`;
 
 /**
  * The script for a person's own pages. On the page a link leads to, it keeps the click ID that stands in the address; on
@@ -69,6 +40,17 @@ const robotsText = (choice: Host['domain']['robots']): string =>
   // RFC 9309: an empty rule allows everything, so that crawlers come and read the noindex of each hop.
   choice === 'keep-away' ? 'User-agent: *\nDisallow: /\n' : 'User-agent: *\nDisallow:\n';
 
+/** Longest body of a beacon, in bytes: a page with as many links as can be told. */
+const longestBeacon = 8192;
+
+type Read = Extract<v.InferOutput<typeof beaconBody>, { event: 'read' }>;
+
+/** What a page tells of its reading, with those of our links that stand on it where that is news. */
+const withNews = ({ links = [], ...read }: Read, known: ReadonlyMap<string, unknown>, pages: PageLinks) => {
+  const ours = links.filter((link) => known.has(link));
+  return pages.isNews(read.page, ours) ? { ...read, links: ours } : read;
+};
+
 /** How far the time in a click ID that a page made may be from ours, in milliseconds: clocks of visitors are set by hand. */
 const clockOffMs = 86_400_000;
 
@@ -83,8 +65,14 @@ export const makeLinkDomain = ({
   clicks,
   countryOf,
   append,
+  scripts,
   now,
-}: HopParts & { readonly waitingList: WaitingList; readonly checkToken: string }) => {
+}: HopParts & {
+  readonly waitingList: WaitingList;
+  readonly checkToken: string;
+  readonly scripts: Pick<Scripts, 'forReaders'>;
+}) => {
+  const pageLinks = new PageLinks();
   const closed = makeWaitingListForm({ table, waitingList, now });
 
   const beacon = async (request: IncomingMessage, response: ServerResponse): Promise<void> => {
@@ -92,7 +80,7 @@ export const makeLinkDomain = ({
       refuse(response, 405, 'A beacon is sent by POST.', { Allow: 'POST' });
       return;
     }
-    const text = await readBody(request, 4096);
+    const text = await readBody(request, longestBeacon);
     const checked = text === undefined ? undefined : check(beaconBody, parse(text));
     const at = now();
     const close = text === undefined ? { Connection: 'close' } : {};
@@ -100,14 +88,22 @@ export const makeLinkDomain = ({
       refuse(response, 400, 'This beacon cannot be read.', close);
       return;
     }
-    const { event, link, click } = checked.value;
+    const { event, link, click, page } = checked.value;
+    const isFresh = Math.abs(at - present(clickTime(click), 'time in a click ID')) <= clockOffMs;
     const isGood =
-      event === 'click'
-        ? table.links.has(link) &&
-          Math.abs(at - present(clickTime(click), 'time in a click ID')) <= clockOffMs
-        : clicks.has(click, link);
+      event === 'read'
+        ? isFresh && /^https?:\/\/./.test(page)
+        : event === 'click'
+          ? isFresh && table.links.has(link)
+          : clicks.has(click, link);
     if (!isGood) {
       refuse(response, 400, 'No such click can have been: its link or its click ID is none of ours.');
+      return;
+    }
+    // A browser names the site that sends it; what is told of another's page is nothing it can know.
+    const { origin } = request.headers;
+    if (origin !== undefined && origin !== 'null' && !page.startsWith(`${origin}/`)) {
+      refuse(response, 400, 'A page tells of itself alone.');
       return;
     }
     const address = peers.address(request);
@@ -116,7 +112,7 @@ export const makeLinkDomain = ({
       append({
         kind: 'beacon',
         at,
-        ...checked.value,
+        ...(checked.value.event === 'read' ? withNews(checked.value, table.links, pageLinks) : checked.value),
         ua,
         visitor: visitors.of(address, ua, at),
         country: countryOf(address),
@@ -139,7 +135,7 @@ export const makeLinkDomain = ({
       refuse(response, 405, 'A short link is opened by GET.', { Allow: 'GET, HEAD', Connection: 'close' });
       return;
     }
-    const send = (type: string, text: string, headers: Record<string, string> = {}) => {
+    const send = (type: string, text: string | Uint8Array, headers: Record<string, string> = {}) => {
       response.writeHead(200, {
         'Content-Type': `${type}; charset=utf-8`,
         'Content-Length': String(Buffer.byteLength(text)),
@@ -148,16 +144,32 @@ export const makeLinkDomain = ({
       });
       response.end(method === 'HEAD' ? undefined : text);
     };
+    const pageScript = {
+      'Cache-Control': 'max-age=600, stale-while-revalidate=86400',
+      // Pages of other sites are what it is for.
+      'Cross-Origin-Resource-Policy': 'cross-origin',
+    };
     if (path === '.well-known/fernhop') send('text/plain', checkToken, { 'Cache-Control': 'no-store' });
     else if (path === 'robots.txt')
       send('text/plain', robotsText(host.domain.robots), { 'Cache-Control': 'max-age=3600' });
-    else if (path === 'place.js' || path === 'thanks.js')
-      send('text/javascript', path === 'place.js' ? placeScript : thanksScript, {
-        'Cache-Control': 'max-age=3600',
-        // Pages of other sites are what it is for.
-        'Cross-Origin-Resource-Policy': 'cross-origin',
+    else if (path === 'thanks.js') send('text/javascript', thanksScript, pageScript);
+    else if (path === 'place.js') {
+      const script = await scripts.forReaders(host.domain.host);
+      if (!script) {
+        refuse(response, 404, 'There is no script for this domain.');
+        return;
+      }
+      const accepted = String(request.headers['accept-encoding'] ?? '');
+      const coding = ['br', 'gzip'].find((each) =>
+        new RegExp(`\\b${each}\\b(?!\\s*;\\s*q=0(?:\\.0*)?\\s*(?:,|$))`).test(accepted),
+      );
+      const sent = coding === 'br' ? script.brotli : coding === 'gzip' ? script.gzip : script.text;
+      send('text/javascript', sent, {
+        ...pageScript,
+        Vary: 'Accept-Encoding',
+        ...(coding !== undefined && { 'Content-Encoding': coding }),
       });
-    else refuse(response, 404, 'There is no link at this address.');
+    } else refuse(response, 404, 'There is no link at this address.');
   };
 };
 

@@ -1,0 +1,47 @@
+import type { ScriptTable } from '#core/articles';
+import type { PageLinks } from './links.ts';
+import type { Settings } from './settings.ts';
+import { freshId, pageAddress, tell } from './tell.ts';
+
+const filled = (address: string, slot: string, click: string): string =>
+  address
+    .split(/(?=[?&#])/)
+    .map((part) => (part.slice(1).startsWith(`${slot}=`) ? `${part[0]}${slot}=${click}` : part))
+    .join('');
+
+/**
+ * Listens to presses of links that lead away: our hop is told the page, a link that is placed as it is gets its click ID and is
+ * counted, and the page hears of it as the event `fernhop:click`.
+ */
+export const listenToClicks = (table: ScriptTable, settings: Settings, links: PageLinks): void => {
+  const onClick = ({ target, button }: MouseEvent): void => {
+    const link = target instanceof Element ? target.closest('a') : null;
+    if (!link?.host || link.host === location.host || button > 1) return;
+    const [before, address, page] = [link.getAttribute('href') ?? '', link.href, pageAddress()];
+    const { fernhop, click: named = '', source: marked } = link.dataset;
+    const [id = '', , , slot] = fernhop === undefined ? (links.linkOf(link) ?? []) : [fernhop, , , named];
+    const isOwn = links.isOwn(link);
+    const source =
+      marked ?? (isOwn ? (/(?:~|%7e)([\w-]+)$/i.exec(link.pathname)?.[1] ?? '') : settings.source);
+    const seen = { link: id, source, page };
+    let click = '';
+    if (slot !== undefined) {
+      click = freshId();
+      if (slot !== '') link.href = filled(address, slot, click);
+      if (settings.counts('clicks')) tell(table.origin, { event: 'click', click, ...seen });
+    } else if (isOwn) link.search += `${link.search === '' ? '' : '&'}from-page=${encodeURIComponent(page)}`;
+    // The browser follows it as it stands now; whoever copies it later finds it as it was.
+    if (link.href !== address) setTimeout(() => link.setAttribute('href', before));
+    const detail = { ...seen, address, click };
+    link.dispatchEvent(new CustomEvent('fernhop:click', { bubbles: true, detail }));
+  };
+  const listener = (event: MouseEvent) => {
+    try {
+      onClick(event);
+    } catch {
+      // The link works as it stands.
+    }
+  };
+  addEventListener('click', listener, true);
+  addEventListener('auxclick', listener, true);
+};

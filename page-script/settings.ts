@@ -1,0 +1,59 @@
+import type { ScriptTable } from '#core/articles';
+import { isSourceName, sourceOfName } from '#core/hop';
+
+/** What the script is to do, as the `data-` attributes of its element say. */
+export interface Settings {
+  /** What it does: of `data-do`, all of it where that is not there. */
+  readonly does: (what: 'addresses' | 'keywords' | 'marks') => boolean;
+  /** What it tells the link domain: of `data-count`, all of it where that is not there. */
+  readonly counts: (what: 'clicks' | 'reading') => boolean;
+  /** Selector of what keywords are linked in. */
+  readonly within: string;
+  /** Selector of what is left alone besides editors, forms and code; empty for nothing more. */
+  readonly without: string;
+  /** What stands after `~` in short addresses; empty for nothing. */
+  readonly source: string;
+  readonly headings: boolean;
+  readonly limits: ScriptTable['limits'];
+}
+
+const listed = (value: string | undefined) => (name: string) =>
+  value === undefined || value.split(' ').includes(name);
+
+/** The source of the visit, as the page's own address names it (`?from=newsletter`); for as long as the tab is open, if that is switched on. */
+const visitSource = (keeps: boolean): string => {
+  const named = new URLSearchParams(location.search).get('from') ?? '';
+  const source = isSourceName(named) ? named : '';
+  if (!keeps) return source;
+  try {
+    if (source !== '') sessionStorage.setItem('fernhop-source', source);
+    return sessionStorage.getItem('fernhop-source') ?? '';
+  } catch {
+    return source;
+  }
+};
+
+/** Reads the attributes of the script's element. What is not said, or cannot be read, is as usual. */
+export const settingsOf = (data: DOMStringMap, { limits, headings }: ScriptTable): Settings => {
+  const { within = 'body', without = '', source = '', sourceFrom, keep } = data;
+  const found =
+    sourceFrom === 'path'
+      ? sourceOfName(location.pathname.replace(/\/(?:index\.\w+)?$/, ''))
+      : sourceFrom === 'visit'
+        ? visitSource(keep === 'session')
+        : '';
+  const own: Record<string, number> = {};
+  for (const name of Object.keys(limits)) {
+    const value = data[name];
+    if (value !== undefined && /^\d{1,4}$/.test(value)) own[name] = Number(value);
+  }
+  return {
+    does: listed(data.do),
+    counts: listed(data.count),
+    within,
+    without,
+    source: found || (isSourceName(source) ? source : ''),
+    headings: data.headings === undefined ? headings : data.headings !== 'off',
+    limits: { ...limits, ...own },
+  };
+};

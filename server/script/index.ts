@@ -1,0 +1,2 @@
+export type { PlaceScript } from './placeScript.ts';
+export { Scripts } from './scripts.ts';
