@@ -7,8 +7,7 @@ export default defineConfig({
     outDir: 'dist/page-script',
     emptyOutDir: true,
     target: 'es2022',
-    minify: 'terser',
-    terserOptions: { ecma: 2020, compress: { passes: 3 } },
+    minify: true,
     lib: {
       entry: fileURLToPath(new URL('page-script/main.ts', import.meta.url)),
       formats: ['iife'],

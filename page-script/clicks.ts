@@ -16,9 +16,10 @@ const filled = (address: string, slot: string, click: string): string =>
 export const listenToClicks = (table: ScriptTable, settings: Settings, links: PageLinks): void => {
   const onClick = ({ target, button }: MouseEvent): void => {
     const link = target instanceof Element ? target.closest('a') : null;
-    if (!link?.host || link.host === location.host || button > 1) return;
-    const [before, address, page] = [link.getAttribute('href') ?? '', link.href, pageAddress()];
+    if (!link?.host || button > 1) return;
     const { fernhop, click: named = '', source: marked } = link.dataset;
+    if (link.host === location.host && fernhop === undefined) return;
+    const [before, address, page] = [link.getAttribute('href') ?? '', link.href, pageAddress()];
     const [id = '', , , slot] = fernhop === undefined ? (links.linkOf(link) ?? []) : [fernhop, , , named];
     const isOwn = links.isOwn(link);
     const source =

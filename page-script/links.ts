@@ -83,8 +83,7 @@ export class PageLinks {
     if (newTab === 1 && !link.target) link.target = '_blank';
     if (title !== '' && !link.title) link.title = title;
     // Our hop may learn the page; a merchant learns what the browser tells of itself.
-    if (slot === undefined && !link.referrerPolicy && !link.relList.contains('noreferrer'))
-      link.referrerPolicy = 'no-referrer-when-downgrade';
+    if (slot === undefined && !link.referrerPolicy) link.referrerPolicy = 'no-referrer-when-downgrade';
   }
 
   /** Makes a link of a piece of text. */

@@ -3,7 +3,7 @@ import { listenToClicks } from './clicks.ts';
 import { PageLinks } from './links.ts';
 import { tellReading } from './reading.ts';
 import { settingsOf } from './settings.ts';
-import { inSlices } from './slices.ts';
+import { inSlices, nextFrame } from './slices.ts';
 import { Texts } from './texts.ts';
 import { PageWords } from './words.ts';
 
@@ -25,23 +25,24 @@ const place = (data: DOMStringMap, table: ScriptTable): void => {
   if (settings.counts('reading')) tellReading(table.origin, settings.source, links);
 
   const work = async (): Promise<void> => {
+    await nextFrame();
     const texts = new Texts(links);
     const words = new PageWords(table, settings, links, texts);
     /** Looks at a part of the page; what was looked at before is passed over. */
     const lookAt = async (root: Element): Promise<void> => {
       const anchors = [root, ...root.querySelectorAll('a[href]')].values();
       await inSlices(() => {
-        const { value: anchor, done = false } = anchors.next();
+        const { value: anchor, done } = anchors.next();
         if (anchor instanceof HTMLAnchorElement) words.count(anchor);
-        return !done;
+        return done !== true;
       });
       if (!settings.does('keywords')) return;
       for (const part of root.closest(settings.within) ? [root] : root.querySelectorAll(settings.within)) {
         const groups = texts.groups(part);
         await inSlices(() => {
-          const { value: group, done = false } = groups.next();
+          const { value: group, done } = groups.next();
           if (group) words.read(group);
-          return !done;
+          return done !== true;
         });
       }
       await inSlices(() => words.step());
@@ -49,6 +50,7 @@ const place = (data: DOMStringMap, table: ScriptTable): void => {
 
     let waiting: Set<Element> | undefined;
     let rounds = 0;
+    await nextFrame();
     let turn = lookAt(document.body);
     const observer = new MutationObserver((records) => {
       if (!waiting) {

@@ -18,7 +18,7 @@ export const tellReading = (origin: string, source: string, links: PageLinks): v
     }
     look();
     seconds += (performance.now() - since) / 1000;
-    const whole = Math.min(86_400, Math.round(seconds));
+    const whole = Math.round(seconds);
     if (whole === told) return;
     told = whole;
     tell(origin, {

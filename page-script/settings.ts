@@ -1,5 +1,5 @@
 import type { ScriptTable } from '#core/articles';
-import { isSourceName, sourceOfName } from '#core/hop';
+import { isSourceName } from '#core/hop';
 
 /** What the script is to do, as the `data-` attributes of its element say. */
 export interface Settings {
@@ -33,15 +33,17 @@ const visitSource = (keeps: boolean): string => {
   }
 };
 
+/** The last part of the page's path, where that may be a source: of `/guides/saturn-rings.html`, `saturn-rings`. */
+const pathSource = (): string => {
+  const [, last = ''] = /([^/.]+)(?:\.\w+)?\/?(?:index\.\w+)?$/.exec(location.pathname) ?? [];
+  return isSourceName(last) ? last.toLowerCase() : '';
+};
+
 /** Reads the attributes of the script's element. What is not said, or cannot be read, is as usual. */
 export const settingsOf = (data: DOMStringMap, { limits, headings }: ScriptTable): Settings => {
   const { within = 'body', without = '', source = '', sourceFrom, keep } = data;
   const found =
-    sourceFrom === 'path'
-      ? sourceOfName(location.pathname.replace(/\/(?:index\.\w+)?$/, ''))
-      : sourceFrom === 'visit'
-        ? visitSource(keep === 'session')
-        : '';
+    sourceFrom === 'path' ? pathSource() : sourceFrom === 'visit' ? visitSource(keep === 'session') : '';
   const own: Record<string, number> = {};
   for (const name of Object.keys(limits)) {
     const value = data[name];

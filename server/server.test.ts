@@ -5,6 +5,8 @@ import { connect } from 'node:net';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { randomBytes } from 'node:crypto';
+import { Script } from 'node:vm';
+import { brotliCompressSync } from 'node:zlib';
 import type { ServerStory } from '#core/catalogue';
 import { isUlid } from '#core/catalogue';
 import { clickId } from '#core/hop';
@@ -122,15 +124,81 @@ describe('a hop', () => {
 describe('a link domain', () => {
   it('answers robots.txt, the page script and beacons beside its hops', async () => {
     expect((await short('/robots.txt')).body).toBe('User-agent: *\nDisallow:\n');
-    const script = await short('/place.js');
-    expect(script.headers['cross-origin-resource-policy']).toBe('cross-origin');
-    expect(script.body).toContain('sendBeacon');
     const url = `http://see.nightledge.localhost:${server.port}/beacon`;
     const click = clickId(Date.now(), randomBytes(10));
     const body = { event: 'click', click, link: 'lnk_saturn', page: 'https://nightledge.example/gear' };
     expect((await send(url, { method: 'POST' }, JSON.stringify(body))).status).toBe(204);
     expect(await last('beacon')).toMatchObject(body);
     expect((await send(url, { method: 'POST' }, '{"event":"win"}')).status).toBe(400);
+  });
+  it('gives the page script, with what it knows of the links, under 6 KB as it is sent', async () => {
+    const plain = await short('/place.js');
+    expect(plain.headers).toMatchObject({
+      'content-type': 'text/javascript; charset=utf-8',
+      'cross-origin-resource-policy': 'cross-origin',
+      vary: 'Accept-Encoding',
+    });
+    expect(plain.headers['content-encoding']).toBeUndefined();
+    expect(plain.body).toContain('sendBeacon');
+    expect(plain.body).toContain('lnk_saturn');
+    // Nothing of it ends the element it may stand in, and it is a program.
+    expect(plain.body).not.toContain('</');
+    expect(() => new Script(plain.body)).not.toThrow();
+    const url = `http://see.nightledge.localhost:${server.port}/place.js`;
+    const asked = async (coding: string) => {
+      const answer = await send(url, { headers: { 'Accept-Encoding': coding } });
+      return [answer.headers['content-encoding'], Number(answer.headers['content-length'])] as const;
+    };
+    const [coding, bytes] = await asked('gzip, deflate, br, zstd');
+    expect(coding).toBe('br');
+    // What it knows of the links comes on top.
+    expect(brotliCompressSync(readFileSync('dist/page-script/place.js')).length).toBeLessThan(6 * 1024);
+    expect(bytes).toBeLessThan(6.5 * 1024);
+    expect((await asked('gzip;q=1, br;q=0'))[0]).toBe('gzip');
+    expect((await asked('identity'))[0]).toBeUndefined();
+    const whole = await call(server, 'GET', '/place-script?host=see.nightledge.localhost');
+    expect(JSON.parse(whole.body)).toMatchObject({ text: plain.body, bytes, links: 1, left: 0 });
+    expect((await call(server, 'GET', '/place-script?host=other.example')).status).toBe(404);
+  });
+  it('takes what a page tells of its reading, and of no other page', async () => {
+    const url = `http://see.nightledge.localhost:${server.port}/beacon`;
+    const page = 'https://nightledge.example/rings';
+    const body = {
+      event: 'read',
+      click: clickId(Date.now(), randomBytes(10)),
+      page,
+      seconds: 12,
+      depth: 80,
+      links: ['lnk_saturn', 'lnk_none'],
+    };
+    const tell = async (more: object, headers = {}) =>
+      (await send(url, { method: 'POST', headers }, JSON.stringify({ ...body, ...more }))).status;
+    expect(await tell({})).toBe(204);
+    expect(await last('beacon')).toMatchObject({ ...body, links: ['lnk_saturn'], link: '' });
+    // What is the same again is not written down again.
+    expect(await tell({ seconds: 20 }, { Origin: 'https://nightledge.example' })).toBe(204);
+    const again = await last('beacon');
+    expect(again).toMatchObject({ seconds: 20 });
+    expect(again).not.toHaveProperty('links');
+    expect(await tell({}, { Origin: 'https://elsewhere.example' })).toBe(400);
+    expect(await tell({ depth: 101 })).toBe(400);
+    expect(await tell({ page: 'javascript:1' })).toBe(400);
+    expect(await tell({ click: clickId(Date.now() - 90_000_000, randomBytes(10)) })).toBe(400);
+    expect(await tell({ links: Array.from({ length: 121 }, () => 'lnk_saturn') })).toBe(400);
+  });
+  it('takes the page from the script where the browser names the same site, or none', async () => {
+    const page = 'https://nightledge.example/rings';
+    const from = async (query: string, referer?: string) => {
+      await short(`/saturn${query}`, referer === undefined ? {} : { Referer: referer });
+      const hop = await last('hop');
+      return hop?.kind === 'hop' ? [hop.from, hop.query] : [];
+    };
+    const said = `?a=1&from-page=${encodeURIComponent(page)}&b=2`;
+    expect(await from(said, 'https://nightledge.example/')).toEqual([page, 'a=1&b=2']);
+    expect(await from(said)).toEqual([page, 'a=1&b=2']);
+    expect(await from(said, 'https://elsewhere.example/')).toEqual(['https://elsewhere.example/', 'a=1&b=2']);
+    for (const odd of ['javascript:1', '%00', 'https://', 'x'.repeat(2000)])
+      expect((await from(`?from-page=${odd}`, page))[0] ?? page).toBe(page);
   });
   it('says 404 where there is no link, and 421 for a host that is none of ours', async () => {
     expect((await short('/nothing')).status).toBe(404);

@@ -1,6 +1,5 @@
 import type { ArticleChoices, Product } from '#core/catalogue';
 import type { Keyword, KeywordFinder } from '#core/keywords';
-import { sourceOfName } from '#core/hop';
 import { foldWord, inflectedLanguage, makeKeywordFinder } from '#core/keywords';
 import type { ArticleFile } from './bytes.ts';
 import { readBytes } from './bytes.ts';
@@ -49,6 +48,19 @@ export const formOfName = (name: string): ArticleForm | 'export' | undefined => 
   if (ending === 'mdx') return 'mdx';
   return ['xml', 'rss'].includes(ending) ? 'export' : undefined;
 };
+
+/** Letters, digits and hyphens of a name, as they may stand after `~` in a link; empty where nothing is left. */
+const sourceOfName = (name: string): string =>
+  (name.split(/[\\/]/).at(-1) ?? '')
+    .replace(/\.[a-z0-9]+$/i, '')
+    // The day that generators put before a post's name.
+    .replace(/^\d{4}-\d{2}-\d{2}-/, '')
+    .normalize('NFKD')
+    .toLowerCase()
+    .replace(/\p{Mark}/gu, '')
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+    .slice(0, 64);
 
 const sourceOf = (name: string): string => {
   const own = sourceOfName(name);

@@ -41,22 +41,6 @@ const plain = /^[a-z0-9._/-]*$/;
 export const isSourceName = (name: string): boolean => sourceName.test(name);
 
 /**
- * The last part of a file's name or a page's path as a name a source may have: `posts/2026-10-01-Saturn_Rings.html` is `saturn-rings`. Empty
- * where nothing is left of it.
- */
-export const sourceOfName = (name: string): string =>
-  (name.split(/[\\/]/).at(-1) ?? '')
-    .replace(/\.[a-z0-9]+$/i, '')
-    // The day that generators put before a post's name.
-    .replace(/^\d{4}-\d{2}-\d{2}-/, '')
-    .normalize('NFKD')
-    .toLowerCase()
-    .replace(/\p{Mark}/gu, '')
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^-+|-+$/g, '')
-    .slice(0, 64);
-
-/**
  * Reads a request target into slug, source and query. Gives undefined for what no link could answer:
  * not in origin form, bytes outside visible ASCII, broken percent-encoding, or an encoded line break or NUL
  * anywhere (RFC 9112 §3.2; RFC 3986 §2).
