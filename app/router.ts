@@ -73,6 +73,7 @@ export const router = createRouter({
       component: () => import('./place/ProductsView.vue'),
     },
     { path: '/place/kits/:kit?', name: 'kits', component: () => import('./place/KitsView.vue') },
+    { path: '/place/pages', name: 'pages', component: () => import('./place/ScriptView.vue') },
     { path: '/place/sources', name: 'sources', component: () => import('./place/SourcesView.vue') },
     { path: '/waiting', name: 'waiting', component: () => import('./waiting/WaitingView.vue') },
     { path: '/setup', name: 'setup', component: () => import('./setup/SetupView.vue') },

@@ -44,6 +44,7 @@ const main = async (): Promise<void> => {
         ({ name, host, isOwnShop }) =>
           `${name.padEnd(16)} http://${host}:${config.port + 1}${isOwnShop ? '/links' : '/'}   (tracking links to copy; its console is at /console)`,
       ),
+      `A page           http://nightledge.localhost:${config.port + 1}/   (with the script that places links while it is read)`,
       `A shop           http://polehouse.localhost:${config.port + 1}/`,
       `Reports          ${join(config.dataDir, 'reports')}   (those of this month wait to be imported)`,
       `Articles         ${join(config.dataDir, 'articles')}   (to be opened in Place; truth.json tells what is planted in them)`,

@@ -176,7 +176,11 @@ it('the script on a page makes the click ID, puts it into the link, and tells of
   expect(isUlid(click)).toBe(true);
   await vi.waitFor(
     async () =>
-      expect((await readJournal(server)).findLast((record) => record.kind === 'beacon')).toMatchObject({
+      expect(
+        (await readJournal(server)).findLast(
+          (record) => record.kind === 'beacon' && record.event === 'click',
+        ),
+      ).toMatchObject({
         click,
         link: 'lnk_saturn',
         source: 'guide',

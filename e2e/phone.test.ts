@@ -136,6 +136,7 @@ describe('on a phone', () => {
     ['/place/products', 'Find by name or code'],
     ['/place/feed', 'Choose or drop'],
     ['/place/kits', 'New kit for a link'],
+    ['/place/pages', 'known to it'],
     ['/place/sources', 'Find a source'],
     ['/trace', 'Address to follow'],
     ['/import', 'Drop files'],

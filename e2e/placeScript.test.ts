@@ -322,4 +322,24 @@ describe('the script on a page', () => {
     expect(await linked(asked)).toEqual([`Saturn eyepiece ${linkDomain}/saturn-kit~newsletter`]);
     expect(await kept(asked)).toBe('["",[],{"fernhop-source":"newsletter"}]');
   });
+
+  it('works on the page of a site that was never touched', async () => {
+    const page = await person.newPage();
+    const refused: string[] = [];
+    page.on('console', (message) => refused.push(message.text()));
+    await page.goto(`http://nightledge.localhost:${server.port + 1}/`);
+    const kit = page.getByRole('link', { name: 'kit we use' });
+    await vi.waitFor(async () =>
+      expect(await kit.getAttribute('href')).toBe(`${linkDomain}/saturn-kit~first-night`),
+    );
+    const [shopPage] = await Promise.all([person.waitForEvent('page'), kit.click()]);
+    await shopPage.waitForURL(/polehouse/);
+    const hop = (await readJournal(server)).findLast(({ kind }) => kind === 'hop');
+    expect(hop).toMatchObject({
+      link: 'lnk_saturn',
+      source: 'first-night',
+      from: `http://nightledge.localhost:${server.port + 1}/`,
+    });
+    expect(refused).toEqual([]);
+  });
 });

@@ -7,6 +7,7 @@ import { kinds } from './kinds/index.ts';
 import type { Kind } from './network/kind.ts';
 import { SimulatedNetwork } from './network/network.ts';
 import { networkRoutes } from './network/routes.ts';
+import { siteHost, siteRoutes } from './site/site.ts';
 import { shopRoutes } from './shop/shop.ts';
 import type { Shop } from './shop/shops.ts';
 import { shops } from './shop/shops.ts';
@@ -56,7 +57,11 @@ export const startStandins = async (
     deliveries.add(delivery);
     void delivery.finally(() => deliveries.delete(delivery));
   };
-  const byHost = new Map<string, express.Router>([[forwarderHost, forwarderRoutes()]]);
+  const byHost = new Map<string, express.Router>([
+    [forwarderHost, forwarderRoutes()],
+    // The server, and its link domain with it, is on the port before this one.
+    [siteHost, siteRoutes(`http://see.${siteHost}:${port - 1}`, originOf('polehouse.localhost'))],
+  ]);
   for (const { kind, shops: theirs } of networks) {
     const origin = originOf(kind.host);
     const routes = networkRoutes(new SimulatedNetwork(kind, booksPath(dataDir, kind)), {

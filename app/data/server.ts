@@ -152,6 +152,19 @@ export interface About extends ServerStory {
   readonly unnamedProxy?: { readonly address: string; readonly at: number };
 }
 export const getAbout = (): Promise<About> => ask('/about');
+
+/** The script of a link domain for the person's pages. */
+export interface PlaceScript {
+  readonly text: string;
+  /** Its size as it is sent, compressed. */
+  readonly bytes: number;
+  /** How many links it knows, and how many were left out as there are too many. */
+  readonly links: number;
+  readonly left: number;
+}
+export const getPlaceScript = (host: string): Promise<PlaceScript> =>
+  ask(`/place-script?host=${encodeURIComponent(host)}`);
+
 /** Has the server make a new key, which counts at once, and keeps it here. */
 export const renewKey = async (): Promise<void> => {
   const renewed = await ask<{ key: string }>('/key', {

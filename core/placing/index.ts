@@ -38,3 +38,5 @@ export { lettersOf, messageLength, postClip, postPlaces } from './kit.ts';
 export type { Placing } from './placingOf.ts';
 export { placingOf } from './placingOf.ts';
 export { markdownAddress, markdownText } from './markup.ts';
+export type { ScriptChoices } from './scriptTag.ts';
+export { privacySentence, scriptPolicy, scriptTag, usualScript } from './scriptTag.ts';
