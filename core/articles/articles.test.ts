@@ -309,6 +309,13 @@ describe('nothing but what is accepted changes', () => {
             ],
             false,
           ],
+          [
+            [
+              '<table>',
+              '<table><tr><td>torch<table><tr><td>Saturn eyepiece kit</td></tr></table></td></tr></table>',
+            ],
+            false,
+          ],
         ],
       },
     );

@@ -29,7 +29,8 @@ const disclosureFind = (
   if (!first) return undefined;
   const before = groups
     .filter(({ runs }) => (runs[0]?.base ?? 0) < first.start)
-    .map(({ text }) => text)
+    // It may stand where nothing is linked.
+    .map(({ runs }) => runs.map(({ text }) => text).join(''))
     .join('\n');
   const asked = linked.map(({ link }) => {
     const placing = placingOf(link);

@@ -67,6 +67,21 @@ interface Place {
   readonly to: number;
 }
 
+/** Places of what stands in a block with blocks in it: words and pictures behind one of those are a block of their own. */
+const placesBehind = (children: readonly Node[], inside: Place, blocks: Block[]): Place[] => {
+  let place = inside;
+  let isBehind = false;
+  return children.map((child) => {
+    const isBlank = defaultTreeAdapter.isTextNode(child) && child.value.trim() === '';
+    if (isBlock(child)) isBehind = true;
+    else if (isBehind && !isBlank) {
+      place = { ...inside, block: blocks.push({ before: inside.top }) - 1 };
+      isBehind = false;
+    }
+    return place;
+  });
+};
+
 /** What is read is put in here, so that a text of several pieces has one list. */
 export interface Reading {
   readonly runs: Run[];
@@ -212,16 +227,7 @@ const readNodes = (
     }
     if (node.childNodes.length === 0 || tagName === 'template') continue;
     const inside: Place = { where, link, block, top, from, to };
-    /** Words and pictures behind a block that stands in this one are a block of their own. */
-    const blockOf = new Map<Node, number>();
-    let isBehind = false;
-    for (const child of node.childNodes) {
-      if (isBehind && !isBlock(child)) {
-        block = blocks.push({ before: top }) - 1;
-        isBehind = false;
-      } else if (isBlock(child)) isBehind = true;
-      if (block !== inside.block) blockOf.set(child, block);
-    }
+    const own = node.childNodes.some(isBlock) ? placesBehind(node.childNodes, inside, blocks) : undefined;
     /** Where the first of those that come later stands. */
     let later = Infinity;
     for (let i = node.childNodes.length - 1; i >= 0; i--) {
@@ -229,8 +235,7 @@ const readNodes = (
       if (!child) continue;
       const start = child.sourceCodeLocation?.startOffset ?? later;
       // What stands behind that was moved before it, as words of a table that are in no cell.
-      const own = blockOf.get(child);
-      const place = own === undefined ? inside : { ...inside, block: own };
+      const place = own?.[i] ?? inside;
       waiting.push([child, start > later ? { ...place, where: 'closed' } : place]);
       later = Math.min(later, start);
     }
@@ -264,7 +269,7 @@ export const readHtml = (source: string): ArticleParts => {
     };
   const document = parse(source, { sourceCodeLocationInfo: true, scriptingEnabled: false });
   const reading = emptyReading();
-  const base = /<base\b/i.test(source)
+  const base = /<[bB][aA][sS][eE]\b/.test(source)
     ? attributeOf(firstElement(document.childNodes, 'base'), 'href')
     : undefined;
   readNodes(
