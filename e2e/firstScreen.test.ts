@@ -18,7 +18,7 @@ afterAll(async () => {
 });
 
 describe('the first screen', () => {
-  it('loads at most 230 KB of compressed script, and nothing from elsewhere', async () => {
+  it('loads at most 190 KB of compressed script, and nothing from elsewhere', async () => {
     const { context, page } = await openDesk(browser, server);
     await page.close();
     const cold = await context.newPage();
@@ -30,6 +30,8 @@ describe('the first screen', () => {
     const hosts = new Set<string>();
     session.on('Network.responseReceived', ({ requestId, response, type }) => {
       if (!response.url.startsWith('data:')) hosts.add(new URL(response.url).host);
+      // What a worker loads is told of here only now and then; the screen does not wait for it.
+      if (response.url.includes('.worker-')) return;
       if (type === 'Script' || response.url.endsWith('.js')) scripts.add(requestId);
     });
     session.on('Network.loadingFinished', ({ requestId, encodedDataLength }) => {
@@ -40,7 +42,7 @@ describe('the first screen', () => {
     // What comes after is fetched for later, while the first screen is in use.
     expect(scripts.size).toBeGreaterThan(0);
     expect(bytes / 1024).toBeGreaterThan(50);
-    expect(bytes / 1024).toBeLessThanOrEqual(230);
+    expect(bytes / 1024).toBeLessThanOrEqual(190);
     expect([...hosts]).toEqual([`localhost:${server.port}`]);
     await context.close();
   });

@@ -1,5 +1,5 @@
 /** Longest time in a row, in milliseconds: what is changed in it is drawn before more is. */
-const longestSlice = 6;
+const longestSlice = 4;
 let until = 0;
 
 /** Waits until the page has answered and drawn itself. */

@@ -12,20 +12,20 @@ import { isTyping } from '../shell/keys.ts';
 import { firstDrawn } from '../shell/firstDrawn.ts';
 import { usePaste } from '../shell/paste.ts';
 import { shortUrl } from './address.ts';
-import ArchivedNote from './ArchivedNote.vue';
 import DestinationSection from './DestinationSection.vue';
 import EntrySection from './EntrySection.vue';
 import HopSection from './HopSection.vue';
-import Versions from '../waiting/Versions.vue';
 import { useLinkActions } from './linkActions.ts';
 import MarksSection from './MarksSection.vue';
 import ReturnSection from './ReturnSection.vue';
 import SplitSection from './SplitSection.vue';
 import WillItPay from './WillItPay.vue';
 
+const ArchivedNote = defineAsyncComponent(() => import('./ArchivedNote.vue'));
 const AsVisitor = defineAsyncComponent(() => import('./AsVisitor.vue'));
 const CopyMenu = defineAsyncComponent(() => import('./copying/CopyMenu.vue'));
 const LinkMore = defineAsyncComponent(() => import('./LinkMore.vue'));
+const Versions = defineAsyncComponent(() => import('../waiting/Versions.vue'));
 const NextSteps = defineAsyncComponent(() => import('./NextSteps.vue'));
 
 const props = defineProps<{ link: Link }>();

@@ -1,7 +1,6 @@
 export type {
   AuditEvent,
   AuditRecord,
-  GivenBackRecord,
   HopRecord,
   JournalDraft,
   JournalRecord,
@@ -12,7 +11,9 @@ export type {
 } from './records.ts';
 export type { RecordVersion } from './journal.ts';
 export { isVisit, makeIsRobot, SortedJournal } from './journal.ts';
-export { beaconBody, givenBackKinds, givenBackPerCall, isGivenBackKind, journalRecord } from './records.ts';
+export { beaconBody, journalRecord } from './records.ts';
+export type { GivenBackRecord } from './givenBack.ts';
+export { givenBackKinds, givenBackPerCall, isGivenBackKind } from './givenBack.ts';
 export type { Outcome, ClassificationRules } from './classificationRules.ts';
 export { defaultRules } from './classificationRules.ts';
 export type { Segment, StoredRows } from './columns.ts';
