@@ -18,7 +18,7 @@ export const listenToClicks = (table: ScriptTable, settings: Settings, links: Pa
     const link = target instanceof Element ? target.closest('a') : null;
     if (!link?.host || button > 1) return;
     const { fernhop, click: named = '', source: marked } = link.dataset;
-    if (link.host === location.host && fernhop === undefined) return;
+    if (link.host === location.host && fernhop === undefined && !links.linkOf(link)) return;
     const [before, address, page] = [link.getAttribute('href') ?? '', link.href, pageAddress()];
     const [id = '', , , slot] = fernhop === undefined ? (links.linkOf(link) ?? []) : [fernhop, , , named];
     const isOwn = links.isOwn(link);
