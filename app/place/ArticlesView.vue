@@ -403,13 +403,8 @@ const faultsIn = ({ seen }: OpenArticle) => seen.finds.length;
   </div>
 </template>
 
+<style scoped src="./page.css"></style>
 <style scoped>
-.view {
-  flex: 1;
-  display: flex;
-  flex-direction: column;
-  min-width: 0;
-}
 .one {
   flex: 1;
   display: flex;

@@ -134,7 +134,7 @@ const keep = async () => {
 <template>
   <div class="view">
     <place-tabs />
-    <div class="feed" @dragover.prevent @drop.prevent="take($event.dataTransfer?.files[0])">
+    <div class="page feed" @dragover.prevent @drop.prevent="take($event.dataTransfer?.files[0])">
       <text-link @click="router.push({ name: 'products', params: { product: '' } })">← Products</text-link>
       <h1>Bring a feed</h1>
       <pick-files accept=".csv,.tsv,.txt,.xml,.gz,text/*" @files="take($event[0])">
@@ -260,18 +260,8 @@ const keep = async () => {
   </div>
 </template>
 
+<style scoped src="./page.css"></style>
 <style scoped>
-.view {
-  flex: 1;
-  display: flex;
-  flex-direction: column;
-  min-width: 0;
-}
-.feed {
-  flex: 1;
-  overflow: auto;
-  padding: 12px 20px 30px;
-}
 .feed > * {
   max-width: 760px;
 }

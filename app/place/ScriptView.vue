@@ -70,7 +70,7 @@ const save = async () => {
 <template>
   <div class="view">
     <place-tabs />
-    <div class="script">
+    <div class="page script">
       <header>
         <h1>On your pages</h1>
         <p class="quiet">
@@ -144,23 +144,10 @@ const save = async () => {
   </div>
 </template>
 
+<style scoped src="./page.css"></style>
 <style scoped>
-.view {
-  flex: 1;
-  display: flex;
-  flex-direction: column;
-  min-width: 0;
-}
-.script {
-  flex: 1;
-  overflow: auto;
-  padding: 15px 20px 30px;
-}
 .script > * {
   max-width: 820px;
-}
-header p {
-  margin: 2px 0 12px;
 }
 .knows {
   margin: 0 0 14px;

@@ -105,7 +105,7 @@ const save = async () => {
 <template>
   <div class="view">
     <place-tabs />
-    <div class="sources">
+    <div class="page">
       <header>
         <h1>Sources</h1>
         <p class="quiet">Visitors of the last {{ figureDays }} days, by what stood after ~ or ?from=</p>
@@ -195,24 +195,8 @@ const save = async () => {
   </div>
 </template>
 
+<style scoped src="./page.css"></style>
 <style scoped>
-.view {
-  flex: 1;
-  display: flex;
-  flex-direction: column;
-  min-width: 0;
-}
-.sources {
-  flex: 1;
-  overflow: auto;
-  padding: 15px 20px 30px;
-}
-.sources > * {
-  max-width: 1040px;
-}
-header p {
-  margin: 2px 0 12px;
-}
 .slips {
   display: grid;
   gap: 6px;
