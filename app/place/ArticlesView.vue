@@ -403,7 +403,7 @@ const faultsIn = ({ seen }: OpenArticle) => seen.finds.length;
   </div>
 </template>
 
-<style scoped src="./page.css"></style>
+<style scoped src="./sheet.css"></style>
 <style scoped>
 .one {
   flex: 1;

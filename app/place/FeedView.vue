@@ -134,7 +134,7 @@ const keep = async () => {
 <template>
   <div class="view">
     <place-tabs />
-    <div class="page feed" @dragover.prevent @drop.prevent="take($event.dataTransfer?.files[0])">
+    <div class="sheet feed" @dragover.prevent @drop.prevent="take($event.dataTransfer?.files[0])">
       <text-link @click="router.push({ name: 'products', params: { product: '' } })">← Products</text-link>
       <h1>Bring a feed</h1>
       <pick-files accept=".csv,.tsv,.txt,.xml,.gz,text/*" @files="take($event[0])">
@@ -260,7 +260,7 @@ const keep = async () => {
   </div>
 </template>
 
-<style scoped src="./page.css"></style>
+<style scoped src="./sheet.css"></style>
 <style scoped>
 .feed > * {
   max-width: 760px;

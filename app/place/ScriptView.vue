@@ -70,7 +70,7 @@ const save = async () => {
 <template>
   <div class="view">
     <place-tabs />
-    <div class="page script">
+    <div class="sheet script">
       <header>
         <h1>On your pages</h1>
         <p class="quiet">
@@ -144,7 +144,7 @@ const save = async () => {
   </div>
 </template>
 
-<style scoped src="./page.css"></style>
+<style scoped src="./sheet.css"></style>
 <style scoped>
 .script > * {
   max-width: 820px;

@@ -105,7 +105,7 @@ const save = async () => {
 <template>
   <div class="view">
     <place-tabs />
-    <div class="page">
+    <div class="sheet">
       <header>
         <h1>Sources</h1>
         <p class="quiet">Visitors of the last {{ figureDays }} days, by what stood after ~ or ?from=</p>
@@ -195,7 +195,7 @@ const save = async () => {
   </div>
 </template>
 
-<style scoped src="./page.css"></style>
+<style scoped src="./sheet.css"></style>
 <style scoped>
 .slips {
   display: grid;
