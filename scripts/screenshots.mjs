@@ -1,7 +1,7 @@
-// Takes the pictures of docs/screenshots from a running demo: node scripts/screenshots.mjs PORT KEY
+// Takes the pictures of docs/screenshots from a running demo: node scripts/screenshots.mjs PORT KEY DATA_DIR
 import { chromium } from 'playwright-core';
 
-const [port = '4600', key = ''] = process.argv.slice(2);
+const [port = '4600', key = '', folder = './data'] = process.argv.slice(2);
 const flags =
   '--no-sandbox --disable-gpu --disable-quic --disable-background-networking --disable-component-update --disable-sync --no-first-run';
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: flags.split(' ') });
@@ -32,25 +32,12 @@ const toJourney = async (page) => {
   await page.getByText('Journey of a click').waitFor();
 };
 await take('links', '/links/lnk_saturnkit');
-await take('dark', '/links/lnk_saturnkit', { dark: true });
-await take('phone', '/links/lnk_saturnkit', { phone: true });
+await take('phone', '/links/lnk_saturnkit', { phone: true, dark: true });
 await take('paste', '/links', {
   act: async (page) => {
     const tracking = `http://t.harrowmead.localhost:${Number(port) + 1}/r?by=nl-4471&deal=2111&ref1=&ref2=&page=http%3A%2F%2Fcindermitt.localhost`;
     await page.keyboard.press('/');
     await page.keyboard.insertText(tracking);
-  },
-});
-await take('split', '/links/lnk_mount', {
-  act: async (page) => {
-    await page.getByRole('button', { name: 'Edit split' }).click();
-    for (const [i, kind] of ['Country', 'Device'].entries()) {
-      await page.getByRole('button', { name: 'Add a branch' }).click();
-      await page.locator('ol.branches > li').nth(i).getByLabel('Add a condition').click({ force: true });
-      await page.getByRole('option', { name: kind, exact: true }).dispatchEvent('click');
-    }
-    await page.getByText('of 100,000 simulated visitors').waitFor();
-    await page.getByRole('button', { name: 'Branch 1: drag' }).scrollIntoViewIfNeeded();
   },
 });
 await take('import', '/import', {
@@ -70,6 +57,17 @@ await take('trace', '/trace?link=lnk_saturnkit', {
     await page.getByRole('button', { name: 'Stop' }).waitFor({ state: 'detached' });
   },
 });
+await take('articles', '/place/articles', {
+  act: async (page) => {
+    await page
+      .locator('input[type=file][accept*=html]')
+      .first()
+      .setInputFiles(`${folder}/articles/saturn-guide.html`);
+    await page.getByRole('region', { name: 'Finds' }).waitFor();
+    await page.frameLocator('iframe[title="The article as it reads"]').locator('p').first().waitFor();
+  },
+});
+await take('pages', '/place/pages', { act: (page) => page.getByText('known to it').waitFor() });
 await take('products', '/place/products/pro_saturnkit');
 await take('kit', '/place/kits/kit_saturn', {
   act: async (page) => {

@@ -5,9 +5,9 @@ import { useRoute, useRouter } from 'vue-router';
 /** What can be placed, as the parts of the view. */
 const parts = [
   { to: '/place/articles', title: 'Articles' },
-  { to: '/place/pages', title: 'On your pages' },
+  { to: '/place/pages', title: 'Pages' },
   { to: '/place/products', title: 'Products' },
-  { to: '/place/kits', title: 'Kits for posts' },
+  { to: '/place/kits', title: 'Kits' },
   { to: '/place/sources', title: 'Sources' },
 ];
 const route = useRoute();
