@@ -236,7 +236,7 @@ describe('who writes, and what a merchant asks for', () => {
     expect(card).toContain('by=nl-5520');
     expect(card).not.toContain('see.nightledge');
     expect(card).toContain('data-fernhop="lnk_');
-    await page.getByRole('tab', { name: 'Kits for posts' }).click();
+    await page.getByRole('tab', { name: 'Kits', exact: true }).click();
     await page.getByRole('combobox', { name: 'New kit for a link' }).fill('saturn-kit');
     await page.getByRole('option', { name: /saturn-kit/ }).click();
     await page.getByText('does not allow its links on social pages').waitFor();
@@ -252,7 +252,7 @@ describe('a kit', () => {
     const { page, server } = desk;
     await page.getByRole('link', { name: 'Place', exact: true }).click();
     await page.getByRole('tab', { name: 'Products', exact: true }).click();
-    await page.getByRole('tab', { name: 'Kits for posts' }).click();
+    await page.getByRole('tab', { name: 'Kits', exact: true }).click();
     await page.getByRole('combobox', { name: 'New kit for a link' }).fill('saturn-kit');
     await page.getByRole('option', { name: /saturn-kit/ }).click();
     await page.getByLabel('Text', { exact: true }).fill('x'.repeat(240));
