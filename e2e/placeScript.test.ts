@@ -1,8 +1,12 @@
+import { readdirSync, readFileSync } from 'node:fs';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { join } from 'node:path';
 import type { Browser, BrowserContext, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { isUlid } from '#core/catalogue';
+import { parseNdjson } from '#core/formats';
+import type { JournalRecord } from '#core/visits';
 import { changeOf, fillFirst, readJournal, sendChanges } from '../server/client.ts';
 import type { Running } from '../server/testing/process.ts';
 import { freshPerson, startBrowser } from './browser.ts';
@@ -74,7 +78,7 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   await browser.close();
-  await server.stop();
+  if (server.child.exitCode === null) await server.stop();
   site.close();
 });
 
@@ -299,18 +303,6 @@ describe('the script on a page', () => {
     await page.waitForTimeout(1500);
     expect(await kept(page)).toBe('["",[],{}]');
     await page.goto(`${origin}/gear`);
-    const read = await vi.waitFor(async () => {
-      const found = (await readJournal(server)).find(
-        (record) => record.kind === 'beacon' && record.event === 'read' && record.page === `${origin}/read`,
-      );
-      if (found?.kind !== 'beacon') throw new Error('It was not told.');
-      return found;
-    });
-    expect(read).toMatchObject({ links: ['lnk_saturn'], link: '', source: 'newsletter' });
-    expect(read.seconds).toBeGreaterThan(0);
-    expect(read.depth).toBeGreaterThan(35);
-    expect(read.depth).toBeLessThan(75);
-
     const asked = await open('/kept', body, {
       query: '?from=newsletter',
       attributes: 'data-source-from="visit" data-keep="session"',
@@ -341,5 +333,20 @@ describe('the script on a page', () => {
       from: `http://nightledge.localhost:${server.port + 1}/`,
     });
     expect(refused).toEqual([]);
+  });
+
+  it('is what the server keeps of the page once it stops', async () => {
+    await server.stop();
+    const folder = join(server.dataDir, 'journal');
+    const kept = readdirSync(folder)
+      .filter((name) => /^\d.*\.ndjson$/.test(name))
+      .flatMap((name) => parseNdjson<JournalRecord>(readFileSync(join(folder, name), 'utf8')));
+    const reading = kept.find((record) => record.kind === 'reading' && record.page === `${origin}/read`);
+    if (reading?.kind !== 'reading') throw new Error('Nothing was kept of it.');
+    expect(reading).toMatchObject({ views: 1, links: ['lnk_saturn'] });
+    // It was in sight for a second and a half, and read to the middle.
+    expect(reading.seconds).toBeGreaterThan(0);
+    expect(reading.depth).toBeGreaterThan(35);
+    expect(reading.depth).toBeLessThan(75);
   });
 });

@@ -31,6 +31,7 @@ import { readHeaders } from './http/headers.ts';
 import { makeHop, onlyHttps } from './http/hop.ts';
 import { makeLinkDomain } from './http/linkDomain.ts';
 import { PageClicks } from './http/pageClicks.ts';
+import { PageReadings } from './http/pageReadings.ts';
 import { makePeers } from './http/peer.ts';
 import { makePixel, makePostback } from './http/postback.ts';
 import { refuse } from './http/refuse.ts';
@@ -224,7 +225,10 @@ const build = async (
     now,
     log,
   });
-  const linkDomain = makeLinkDomain({ ...parts, checkToken, scripts });
+  const readings = new PageReadings(append);
+  const writeReadings = setInterval(() => readings.write(now()), 60_000);
+  writeReadings.unref();
+  const linkDomain = makeLinkDomain({ ...parts, checkToken, scripts, readings });
   const postback = makePostback(parts);
   const pixel = makePixel(parts);
   const site = makeSite(
@@ -362,6 +366,8 @@ const build = async (
       endKeeping();
       room.stop();
       await closed;
+      clearInterval(writeReadings);
+      readings.write(Infinity);
       await pages.close();
       await scripts.close();
       await feed.close();

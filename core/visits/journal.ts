@@ -67,6 +67,7 @@ export class SortedJournal {
         this.audits.push(record);
         return false;
       case 'second':
+      case 'reading':
         return false;
       case 'change': {
         const { seq, at, by, version, step = '', value } = record;

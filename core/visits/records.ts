@@ -69,26 +69,36 @@ const pixel = v.object({
 });
 
 /**
- * What a page reports: a click on a link that may not be cloaked, how far and how long it was read (both by the page script), or how
- * long a page of ours was open. Of the last the form is fixed and checked; no page sends it yet.
+ * What a page reports: a click on a link that may not be cloaked (the page script), or how long a page of ours was open. Of
+ * the latter the form is fixed and checked; no page sends it yet.
  */
 const beacon = v.object({
   ...base,
   kind: v.literal('beacon'),
-  event: v.picklist(['click', 'time', 'read']),
-  /** The click ID the page made and sent along to the merchant; empty where it sent none. Of what was read, what that page view is called. */
+  event: v.picklist(['click', 'time']),
+  /** The click ID the page made and sent along to the merchant; empty where it sent none. */
   click: v.optional(v.string(), ''),
   link: v.string(),
   source: v.string(),
   page: v.string(),
   seconds: v.number(),
-  /** How much of the page was seen, in hundredths. */
-  depth: v.exactOptional(v.number()),
-  /** Links of ours that stand on the page, where they are not the same as were told of it last. */
-  links: v.exactOptional(v.array(v.string())),
   ua: v.string(),
   visitor: v.string(),
   country: v.string(),
+});
+
+/** How a page with the page script was read, over some minutes from `at` on: one record for however many readers. */
+const reading = v.object({
+  ...base,
+  kind: v.literal('reading'),
+  page: v.string(),
+  /** Page views that began. */
+  views: v.number(),
+  /** For how long they were in sight, and how much of the page was seen in hundredths, added up over them. */
+  seconds: v.number(),
+  depth: v.number(),
+  /** Links of ours that stand on the page, where they are not the same as were told of it last. */
+  links: v.exactOptional(v.array(v.string())),
 });
 
 /** A change of the catalogue, so that any version can be explained. */
@@ -177,6 +187,7 @@ export const journalRecord = v.variant('kind', [
   postback,
   pixel,
   beacon,
+  reading,
   change,
   trace,
   lost,

@@ -2,14 +2,13 @@ import type { IncomingMessage, ServerResponse } from 'node:http';
 import { check, present } from '#core/catalogue';
 import { clickTime, readTarget } from '#core/hop';
 import { beaconBody } from '#core/visits';
-import type * as v from 'valibot';
 import type { Host } from '../feed/index.ts';
 import type { Scripts } from '../script/index.ts';
 import type { WaitingList } from '../waitingList.ts';
 import { readBody } from './body.ts';
 import { makeWaitingListForm } from './waitingListForm.ts';
 import type { HopParts } from './hop.ts';
-import { PageLinks } from './pageLinks.ts';
+import type { PageReadings } from './pageReadings.ts';
 import { refuse } from './refuse.ts';
 import { pathOf } from './reserved.ts';
 
@@ -43,14 +42,6 @@ const robotsText = (choice: Host['domain']['robots']): string =>
 /** Longest body of a beacon, in bytes: a page with as many links as can be told. */
 const longestBeacon = 8192;
 
-type Read = Extract<v.InferOutput<typeof beaconBody>, { event: 'read' }>;
-
-/** What a page tells of its reading, with those of our links that stand on it where that is news. */
-const withNews = ({ links = [], ...read }: Read, known: ReadonlyMap<string, unknown>, pages: PageLinks) => {
-  const ours = links.filter((link) => known.has(link));
-  return pages.isNews(read.page, ours) ? { ...read, links: ours } : read;
-};
-
 /** How far the time in a click ID that a page made may be from ours, in milliseconds: clocks of visitors are set by hand. */
 const clockOffMs = 86_400_000;
 
@@ -66,13 +57,14 @@ export const makeLinkDomain = ({
   countryOf,
   append,
   scripts,
+  readings,
   now,
 }: HopParts & {
   readonly waitingList: WaitingList;
   readonly checkToken: string;
   readonly scripts: Pick<Scripts, 'forReaders'>;
+  readonly readings: PageReadings;
 }) => {
-  const pageLinks = new PageLinks();
   const closed = makeWaitingListForm({ table, waitingList, now });
 
   const beacon = async (request: IncomingMessage, response: ServerResponse): Promise<void> => {
@@ -108,15 +100,21 @@ export const makeLinkDomain = ({
     }
     const address = peers.address(request);
     if (admission.admits(address, request, at, link)) {
-      const ua = (request.headers['user-agent'] ?? '').slice(0, 512);
-      append({
-        kind: 'beacon',
-        at,
-        ...(checked.value.event === 'read' ? withNews(checked.value, table.links, pageLinks) : checked.value),
-        ua,
-        visitor: visitors.of(address, ua, at),
-        country: countryOf(address),
-      });
+      if (checked.value.event === 'read') {
+        const { seconds, depth, links = [] } = checked.value; // a page without links of ours tells none
+        const ours = links.filter((each) => table.links.has(each));
+        readings.add({ view: click, page, seconds, depth, links: ours }, at);
+      } else {
+        const ua = (request.headers['user-agent'] ?? '').slice(0, 512);
+        append({
+          kind: 'beacon',
+          at,
+          ...checked.value,
+          ua,
+          visitor: visitors.of(address, ua, at),
+          country: countryOf(address),
+        });
+      }
     }
     response.writeHead(204, { 'Access-Control-Allow-Origin': '*' });
     response.end();
