@@ -5,7 +5,7 @@ import ts from 'typescript-eslint';
 /** The order of dependence inside the core: a folder may import from one before it, never after. */
 const order = [
   'catalogue',
-  'linkParts',
+  'link-parts',
   'hop',
   'values',
   'visits',
@@ -17,6 +17,7 @@ const order = [
   'articles',
   'formats',
   'queries',
+  'where-used',
 ];
 const houses = ['app', 'page-script', 'server', 'standins', 'demo', 'bench', 'e2e', 'simulation'];
 

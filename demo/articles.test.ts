@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { editsOf, makeLinkReader, makeLooker, readArticles, usualArticles } from '#core/articles';
+import { pageRecord, whereUsed } from '#core/where-used';
 import { articleWords } from './articles/words.ts';
 import { nightledge } from './season/catalogue.ts';
 
@@ -13,18 +14,18 @@ const made = nightledge(
   () => 'x'.repeat(32),
 );
 const { links } = made;
-const looker = makeLooker(
-  makeLinkReader({
-    ...made,
-    domains: [made.domain],
-    links,
-    products: [],
-    port: '',
-    dead: new Map(),
-    now: end,
-  }),
-  usualArticles,
-);
+const reader = makeLinkReader({
+  ...made,
+  domains: [made.domain],
+  links,
+  products: [],
+  port: '',
+  dead: new Map(),
+  now: end,
+});
+const looker = makeLooker(reader, usualArticles);
+/** What is wrong with a link that stands there; the other finds are chances, or of words and pictures. */
+const ofLinks = /^(?:shop|raw|ended|nowhere|dead|not joined|rule|marks)\b/;
 const read = (name: string, bytes: Uint8Array) => {
   const found = readArticles(name, bytes);
   if (!found.ok) throw new Error(found.says);
@@ -51,6 +52,13 @@ describe('the articles of Nightledge', () => {
       expect(finds.map(({ kind, link }) => [kind, slugOf.get(link ?? '') ?? ''].join(' ').trim())).toEqual(
         planted,
       );
+      // What is kept of it says the same of its links.
+      const kept = pageRecord({ name, by: 'file', title: '', readAt: end }, read(name, bytes));
+      const [used] = whereUsed(reader, [kept], []);
+      const mended = used?.links.flatMap(({ link, mend }) => {
+        return mend ? [`${mend.kind} ${slugOf.get(link ?? '') ?? ''}`.trim()] : [];
+      });
+      expect(mended).toEqual(planted.filter((each) => ofLinks.test(each)));
       expect(Buffer.from(file.write([])).equals(bytes)).toBe(true);
       const again = read(name, file.write(article.place(editsOf(finds))));
       expect(again.finds.filter(({ edits }) => edits.length > 0)).toEqual([]);

@@ -1,14 +1,16 @@
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Change, PostbackField, RecordKind, Report } from '#core/catalogue';
 import { postbackFields } from '#core/catalogue';
+import { formOfName, makeLinkReader, makeLooker, readArticles, usualArticles } from '#core/articles';
 import { clickId } from '#core/hop';
+import { pageRecord } from '#core/where-used';
 import { Journal } from '../server/journal/index.ts';
 import type { ServerAddress } from '../server/client.ts';
 import { changeOf, sendChanges } from '../server/client.ts';
 import type { Config } from '../server/config.ts';
 import { run } from '../server/run.ts';
-import { booksPath, kinds, writeBooks } from '../standins/index.ts';
+import { booksPath, kinds, siteHost, sitePages, writeBooks } from '../standins/index.ts';
 import type { Season } from './season/index.ts';
 import { importReport, makeSeason } from './season/index.ts';
 import { writeArticles } from './writeArticles.ts';
@@ -47,6 +49,44 @@ const importReports = (season: Season, end: number): Change[] => {
     changes.push(...read.parts.map((part) => changeOf('report', part, 1, 'Ines')));
   }
   return [...[...networks.values()].map((network) => changeOf('network', network, 2, 'Ines')), ...changes];
+};
+
+/** What stood in the articles and on the pages of the site when they were read last, a day before the end. */
+const readPages = (
+  { made }: Season,
+  articles: string,
+  end: number,
+  { port, standins }: { readonly port: number; readonly standins: number },
+): Change[] => {
+  const { networks, programs, accounts, links, products, domain } = made;
+  const reader = makeLinkReader({
+    ...{ networks, programs, accounts, links, products, domains: [domain] },
+    ...{ port: String(port), dead: new Map(), now: end },
+  });
+  const looker = makeLooker(reader, usualArticles);
+  const readAt = end - day;
+  const files = readdirSync(articles).flatMap((file) => {
+    const read = formOfName(file) && readArticles(`articles/${file}`, readFileSync(join(articles, file)));
+    const [article] = read?.ok ? read.read.articles : [];
+    return article
+      ? [
+          pageRecord(
+            { name: `articles/${file}`, by: 'file', title: article.title, readAt },
+            looker.look(article, ''),
+          ),
+        ]
+      : [];
+  });
+  const at = `http://${siteHost}:${standins}`;
+  const pages = sitePages(`http://${domain.host}:${port}`, `http://polehouse.localhost:${standins}`).map(
+    ({ path, title, body }) => {
+      const looked = looker.look({ text: body.text, form: 'html', page: at + path }, '');
+      return pageRecord({ name: at + path, by: 'crawl', title, readAt }, looked);
+    },
+  );
+  return [...files, ...pages]
+    .filter((page) => page.links.length > 0)
+    .map((page) => changeOf('page', page, 1, 'Ines'));
 };
 
 /** What the simulated networks remember of the season, so that their consoles tell the same story. */
@@ -155,11 +195,13 @@ export const fillSeason = async (config: Config, requests: number, now = Date.no
   await send(end - days * day - 1, (server) => sendAll(server, changes));
   await writeJournal(config, season);
   writePast(config, season);
-  await send(now, (server) => sendAll(server, importReports(season, end)));
 
   const reports = join(config.dataDir, 'reports');
   mkdirSync(reports, { recursive: true });
   for (const { name, text } of season.reports) writeFileSync(join(reports, name), text);
-  writeArticles(join(config.dataDir, 'articles'), place, config.port);
+  const articles = join(config.dataDir, 'articles');
+  writeArticles(articles, place, config.port);
+  const pages = readPages(season, articles, end, { ...config, standins });
+  await send(now, (server) => sendAll(server, [...importReports(season, end), ...pages]));
   writeFileSync(join(config.dataDir, 'truth.json'), `${JSON.stringify(season.truth, undefined, 1)}\n`);
 };

@@ -37,20 +37,23 @@ describe('a save that this browser cannot keep', () => {
     'is told, with all that was typed still there, and goes through once there is room',
     async () => {
       const { window, fill, free, end } = await onSmallDisk();
-      const view = await openApp(window, server, '/links/lnk_saturn');
-      await untilLive(view);
-      await desk.editEntry('Title', 'Typed on a full disk', view);
-      await view.getByLabel('Notes', { exact: true }).fill('much to say. '.repeat(300));
-      await fill();
-      await desk.save(view);
-      await view.getByRole('alert').getByText('as it does when the disk is full').waitFor();
-      expect(await view.getByLabel('Title', { exact: true }).inputValue()).toBe('Typed on a full disk');
-      free();
-      await desk.save(view);
-      await desk.heading('Typed on a full disk', view);
-      await untilLive(view);
-      expect(await view.getByText('Nothing was saved').count()).toBe(0);
-      await end();
+      try {
+        const view = await openApp(window, server, '/links/lnk_saturn');
+        await untilLive(view);
+        await desk.editEntry('Title', 'Typed on a full disk', view);
+        await view.getByLabel('Notes', { exact: true }).fill('much to say. '.repeat(300));
+        await fill();
+        await desk.save(view);
+        await view.getByRole('alert').getByText('as it does when the disk is full').waitFor();
+        expect(await view.getByLabel('Title', { exact: true }).inputValue()).toBe('Typed on a full disk');
+        free();
+        await desk.save(view);
+        await desk.heading('Typed on a full disk', view);
+        await untilLive(view);
+        expect(await view.getByText('Nothing was saved').count()).toBe(0);
+      } finally {
+        await end();
+      }
     },
   );
 

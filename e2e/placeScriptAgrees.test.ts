@@ -3,8 +3,7 @@ import { join } from 'node:path';
 import markdownIt from 'markdown-it';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Link } from '#core/catalogue';
-import { newDomain } from '#core/catalogue';
+import { present } from '#core/catalogue';
 import {
   makeLinkReader,
   makeLooker,
@@ -14,6 +13,8 @@ import {
   withEdits,
   editsOf,
 } from '#core/articles';
+import { registerOf } from '../server/testing/articleRegister.ts';
+import { testLink } from '../server/testing/records.ts';
 import { startBrowser } from './browser.ts';
 
 /** What nobody of this project wrote: pages that the installed packages bring along, and texts of theirs as another program's HTML. */
@@ -42,21 +43,14 @@ const words =
   'function test the file value page browser element report result object module telescope torch night saturn map code source string of to in and is for with this that on as you can statements branches lines files coverage all'.split(
     ' ',
   );
-const links: Link[] = words.map((text, i) => ({
-  id: `lnk_${i}`,
-  domain: 'dom_see',
-  slug: `s${i}`,
-  aliases: [],
-  title: text,
-  destination: `https://polehouse.example/p/${i}`,
-  asText: [],
-  hop: {},
-  marks: {},
-  notes: '',
-  createdAt: i,
-  keywords: [{ text, forms: i % 2 === 0, exact: i % 5 === 0 }],
-}));
-const domain = newDomain('dom_see', 'see.nightledge.example', 'Europe/Berlin');
+const links = words.map((text, i) =>
+  testLink(`s${i}`, {
+    destination: `https://polehouse.example/p/${i}`,
+    createdAt: i,
+    keywords: [{ text, forms: i % 2 === 0, exact: i % 5 === 0 }],
+  }),
+);
+const register = registerOf(links);
 const choices = {
   ...usualArticles,
   perKeyword: 20,
@@ -65,19 +59,9 @@ const choices = {
   apart: 6,
   without: ['disclosure'],
 };
-const reader = makeLinkReader({
-  domains: [domain],
-  networks: [],
-  programs: [],
-  accounts: [],
-  links,
-  products: [],
-  port: '',
-  dead: new Map(),
-  now: Date.UTC(2026, 10, 20),
-});
+const reader = makeLinkReader(register);
 const looker = makeLooker(reader, choices);
-const { table } = scriptTable(reader, domain, choices);
+const { table } = scriptTable(reader, present(register.domains[0], 'domain'), choices);
 const code = readFileSync('dist/page-script/place.js', 'utf8');
 
 let browser: Browser;

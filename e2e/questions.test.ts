@@ -216,6 +216,7 @@ describe('whoever asks', () => {
       ['recent', link, 20],
       ['samples', link, 500],
       ['sources', 0],
+      ['pages', 0],
       ['step', 'none'],
       ['tape', 60],
       ['traces'],

@@ -1,4 +1,5 @@
 import type { ScriptLink, ScriptTable } from '#core/articles';
+import { element } from '#core/catalogue';
 import { addressKey, shortKey } from '#core/link-parts';
 import type { Settings } from './settings.ts';
 
@@ -78,7 +79,7 @@ export class PageLinks {
   }
 
   #mark(link: HTMLAnchorElement, [, , marks, slot]: ScriptLink): void {
-    const [rel, newTab, title] = this.#table.marks[marks] ?? ['', 0, ''];
+    const [rel, newTab, title] = element(this.#table.marks[marks]);
     for (const value of rel.split(' ')) if (value !== '') link.relList.add(value);
     if (newTab === 1 && !link.target) link.target = '_blank';
     if (title !== '' && !link.title) link.title = title;
@@ -88,8 +89,7 @@ export class PageLinks {
 
   /** Makes a link of a piece of text. */
   around(words: Text, at: number): void {
-    const found = this.#table.links[at];
-    if (!found) return;
+    const found = element(this.#table.links[at]);
     const link = document.createElement('a');
     link.href = this.#address(found);
     this.#mark(link, found);

@@ -1,5 +1,6 @@
 import type { ScriptTable } from '#core/articles';
 import { keywordFlags } from '#core/articles';
+import { element } from '#core/catalogue';
 import type { Keyword, KeywordPlace, Linked, LinkedWords } from '#core/keywords';
 import {
   filledStretches,
@@ -28,7 +29,7 @@ export class PageWords {
     this.#headings = settings.headings;
     const keywords: Keyword[] = table.keywords.map(([text, link, flags], counter) => ({
       text,
-      link: table.links[link]?.[0] ?? '',
+      link: element(table.links[link])[0],
       forms: (flags & keywordFlags.forms) > 0,
       exact: (flags & keywordFlags.exact) > 0,
       counter,
@@ -73,7 +74,7 @@ export class PageWords {
     run.node = linked.splitText(words.length);
     for (const piece of [linked, run.node]) this.#texts.pass(piece);
     run.start = end;
-    this.#links.around(linked, this.#table.keywords[keyword.counter]?.[1] ?? -1);
+    this.#links.around(linked, element(this.#table.keywords[keyword.counter])[1]);
     return 'linked';
   }
 }

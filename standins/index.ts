@@ -18,6 +18,8 @@ export { kinds } from './kinds/index.ts';
 export { writeBooks } from './network/network.ts';
 export { workbook } from './network/workbook.ts';
 export { send } from './localhost.ts';
+export { sitePages } from './site/pages.ts';
+export { siteHost } from './site/site.ts';
 
 /** The simulated networks of the demo, each with its shops. */
 const ownNetworks = kinds.map((kind) => ({

@@ -92,6 +92,7 @@ export const useCatalogue = defineStore('catalogue', () => {
   const products = ofKind('product');
   const pictures = ofKind('picture');
   const kits = ofKind('kit');
+  const pages = ofKind('page');
   const sources = ofKind('source');
   const allSettings = ofKind('settings');
   const settings = computed((): Settings => allSettings.value[0] ?? { id: 'settings', currency: 'EUR' });
@@ -212,7 +213,11 @@ export const useCatalogue = defineStore('catalogue', () => {
   };
   /** Saves what the program notes by itself, such as how the columns of a file were read: no step of the person's. */
   const note = async <K extends RecordKind>(kind: K, value: RecordOf[K]): Promise<void> =>
-    void (await saveAll([{ kind, value }]));
+    noteAll([{ kind, value }]);
+  /** The same for several at once. */
+  const noteAll = async (changes: readonly CatalogueChange[]): Promise<void> => {
+    if (changes.length > 0) await saveAll(changes);
+  };
   /**
    * Saves one record.
    *
@@ -351,6 +356,7 @@ export const useCatalogue = defineStore('catalogue', () => {
     findings,
     link,
     kits,
+    pages,
     links,
     loaded,
     months,
@@ -358,6 +364,7 @@ export const useCatalogue = defineStore('catalogue', () => {
     networks,
     notKept,
     note,
+    noteAll,
     otherServer,
     payments,
     pictures,

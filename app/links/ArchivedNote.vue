@@ -1,9 +1,11 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, defineAsyncComponent } from 'vue';
 import type { Link } from '#core/catalogue';
 import { answeringLink } from '#core/hop';
 import { useCatalogue } from '../data/catalogue.ts';
 import { dayMonth } from '../theme/formats.ts';
+
+const StandsOn = defineAsyncComponent(() => import('./StandsOn.vue'));
 
 /** That a link is archived, and what its address answers since. */
 const props = defineProps<{ link: Link }>();
@@ -30,6 +32,7 @@ const bringBack = () => {
     <template v-else>Visitors are told that it is gone (410).</template>
     <text-link @click="bringBack">Bring back</text-link>
   </p>
+  <stands-on v-if="link.archived" :key="link.id" :link="link.id" before="nothing" />
 </template>
 
 <style scoped>

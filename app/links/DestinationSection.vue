@@ -5,13 +5,19 @@ import type { Link } from '#core/catalogue';
 import { firstProblem } from '#core/catalogue';
 import { compileDestination } from '#core/hop';
 import { useCatalogue } from '../data/catalogue.ts';
+import { firstDrawn } from '../shell/firstDrawn.ts';
 import LinkPartsText from './LinkPartsText.vue';
 import RouteSection from './RouteSection.vue';
 
 const DestinationFields = defineAsyncComponent(() => import('./DestinationFields.vue'));
+const StandsOn = defineAsyncComponent(() => import('./StandsOn.vue'));
 const props = defineProps<{ link: Link; editing: boolean }>();
 const emit = defineEmits<{ edit: []; save: [link: Link]; cancel: [] }>();
 const catalogue = useCatalogue();
+/** Some page or file that was read carries it: what needs a hand there is then looked for. */
+const isRead = computed(() =>
+  catalogue.pages.some(({ links }) => links.some((each) => each.link === props.link.id)),
+);
 const destination = ref('');
 const asText = ref<string[]>([]);
 
@@ -73,6 +79,12 @@ const save = () => {
     @cancel="emit('cancel')"
   >
     <link-parts-text :link-parts="linkParts" />
+    <stands-on
+      v-if="firstDrawn && isRead && !link.archived"
+      :key="link.id"
+      :link="link.id"
+      before="nothing"
+    />
     <template #editor>
       <destination-fields
         v-model="destination"
@@ -80,6 +92,7 @@ const save = () => {
         :strange="strange"
         @as-text="asText.push($event)"
       />
+      <stands-on :key="link.id" :link="link.id" before="change" />
     </template>
   </route-section>
 </template>

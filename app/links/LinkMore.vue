@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, shallowRef } from 'vue';
+import { computed, defineAsyncComponent, ref, shallowRef } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Domain, Link } from '#core/catalogue';
 import { freeSlug, leaningProblem } from '#core/catalogue';
@@ -11,6 +11,8 @@ import { shortUrl } from './address.ts';
 import LinkInArticles from './LinkInArticles.vue';
 import { takenPaths } from './taken.ts';
 import { qrSvg } from './qr.ts';
+
+const StandsOn = defineAsyncComponent(() => import('./StandsOn.vue'));
 
 /** What else can be done with a link: trace it, look at its history, test it on a phone, copy it, archive it. */
 const props = defineProps<{ link: Link; domain: Domain }>();
@@ -106,6 +108,7 @@ const showPhone = async () => {
       <text-link class="remove" @click="remove">Remove this link</text-link>
     </div>
     <link-in-articles v-if="inArticles" :link="link" @done="inArticles = false" />
+    <stands-on v-if="archiving" :key="link.id" :link="link.id" before="archive" />
     <form v-if="archiving" class="archive" @submit.prevent="archive">
       <v-autocomplete
         v-model="to"

@@ -5,6 +5,7 @@ import { useTheme } from 'vuetify';
 import { zipSync } from 'fflate';
 import type { ArticleChoices, Settings } from '#core/catalogue';
 import type { Find } from '#core/articles';
+import { usualArticles } from '#core/articles';
 import { readAddress, pageChoices } from '#core/link-parts';
 import { useCatalogue } from '../data/catalogue.ts';
 import { saveFile } from '../data/saveFile.ts';
@@ -16,6 +17,7 @@ import PickFiles from '../theme/PickFiles.vue';
 import ArticleCompare from './ArticleCompare.vue';
 import ArticleChoicesDialog from './ArticleChoicesDialog.vue';
 import ArticlePage from './ArticlePage.vue';
+import ArticleTable from './ArticleTable.vue';
 import type { OpenArticle, OpenFile } from './articles.ts';
 import { useArticles } from './articles.ts';
 import FindPane from './FindPane.vue';
@@ -106,6 +108,7 @@ const accepted = computed(() => states.value.filter((state) => state === 'accept
 const change = (finds: readonly Find[], into: 'accepted' | 'refused' | 'open') => {
   if (here.value) articles.change(here.value, finds, into);
 };
+const choicesNow = (): ArticleChoices => ({ ...usualArticles, ...catalogue.settings.articles });
 const keepChoices = (choices: ArticleChoices): Promise<string> => {
   const value: Settings = { ...catalogue.settings, articles: choices };
   return catalogue.save({ kind: 'settings', value });
@@ -114,7 +117,7 @@ const saveChoices = async (choices: ArticleChoices) => {
   await keepChoices(choices);
 };
 const never = async (find: Find) => {
-  const choices = articles.choices();
+  const choices = choicesNow();
   const step = await keepChoices({ ...choices, never: [...choices.never, find.key] });
   notice.did('It is not found again, in any article.', step);
 };
@@ -205,7 +208,6 @@ const encodings = [
   'euc-kr',
   'utf-16le',
 ];
-const faultsIn = ({ seen }: OpenArticle) => seen.finds.length;
 </script>
 
 <template>
@@ -357,29 +359,7 @@ const faultsIn = ({ seen }: OpenArticle) => seen.finds.length;
         {{ count(passed) }} {{ passed === 1 ? 'file is' : 'files are' }} no article by
         {{ passed === 1 ? 'its' : 'their' }} name and passed over.
       </p>
-      <small-table v-if="all.length > 0" class="files">
-        <thead>
-          <tr>
-            <th>Article</th>
-            <th class="number">Words</th>
-            <th class="number">Finds</th>
-            <th class="number">Accepted</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="own in all" :key="`${own.file.id} ${own.index}`">
-            <td>
-              <router-link :to="to(own)">{{ title(own) }}</router-link>
-              <span v-if="!own.file.seen?.isExport && own.seen.title !== ''" class="quiet">
-                {{ own.seen.title }}</span
-              >
-            </td>
-            <td class="number">{{ count(own.seen.words) }}</td>
-            <td class="number">{{ faultsIn(own) === 0 ? 'none' : count(faultsIn(own)) }}</td>
-            <td class="number">{{ count(articles.acceptedOf(own).length) }}</td>
-          </tr>
-        </tbody>
-      </small-table>
+      <article-table v-if="all.length > 0" :list="all" />
       <p v-for="file in unread" :key="file.id" class="bad unread">
         <b>{{ file.name }}.</b> {{ file.says }}
         <v-select
@@ -396,7 +376,7 @@ const faultsIn = ({ seen }: OpenArticle) => seen.finds.length;
     </div>
     <article-choices-dialog
       v-if="choosing"
-      :choices="articles.choices()"
+      :choices="choicesNow()"
       @close="choosing = false"
       @save="saveChoices"
     />
@@ -477,15 +457,6 @@ h1 {
   display: flex;
   gap: 14px;
   align-items: baseline;
-}
-.files {
-  margin-top: 16px;
-}
-.files a {
-  color: var(--fern);
-}
-.number {
-  text-align: right;
 }
 .bad {
   color: var(--copper);

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue';
+import { useRouter } from 'vue-router';
 import { originOfHost } from '#core/catalogue';
 import { isSourceName } from '#core/hop';
 import type { ScriptChoices } from '#core/placing';
@@ -13,6 +14,7 @@ import { count } from '../theme/formats.ts';
 import PlaceTabs from './PlaceTabs.vue';
 
 /** The script that links addresses and keywords while a page is read: what it is to do, and what goes into the page for it. */
+const router = useRouter();
 const catalogue = useCatalogue();
 const notice = useNotice();
 const chosen = ref('');
@@ -72,7 +74,8 @@ const save = async () => {
     <place-tabs />
     <div class="sheet script">
       <header>
-        <h1>On your pages</h1>
+        <text-link @click="router.push({ name: 'pages' })">← Pages</text-link>
+        <h1>Script for your pages</h1>
         <p class="quiet">
           One script on your site links shop addresses and keywords while a page is read, and counts what
           leaves it. The files stay as they are.

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, ref } from 'vue';
 import type { SourceRecord } from '#core/catalogue';
 import { sameId } from '#core/catalogue';
 import type { LikelySlip, SourceFigures } from '#core/queries';
@@ -7,29 +7,20 @@ import { useCatalogue } from '../data/catalogue.ts';
 import { figureDays, journalWorker, useJournal } from '../data/journal.ts';
 import { useNotice } from '../shell/notice.ts';
 import { count, dayMonth, sums } from '../theme/formats.ts';
+import { useNewest } from './newest.ts';
 import PlaceTabs from './PlaceTabs.vue';
 
 /** Where visitors come from, by what stood after `~`: what is known of each name, and slips of names that count as others. */
 const catalogue = useCatalogue();
 const journal = useJournal();
 const notice = useNotice();
-const found = shallowRef<{ sources: readonly SourceFigures[]; slips: readonly LikelySlip[] }>({
-  sources: [],
-  slips: [],
-});
-const loaded = ref(false);
-let turn = 0;
-watch(
-  [() => journal.news, () => catalogue.sources],
-  async () => {
-    const mine = ++turn;
-    const answer = await journalWorker.sources(Date.now() - figureDays * 86_400_000);
-    // An older answer that comes late is not to stand over a newer one.
-    if (mine !== turn) return;
-    found.value = answer;
-    loaded.value = true;
-  },
-  { immediate: true },
+const { found, loaded } = useNewest<{
+  sources: readonly SourceFigures[];
+  slips: readonly LikelySlip[];
+}>(
+  () => [journal.news, catalogue.sources],
+  () => journalWorker.sources(Date.now() - figureDays * 86_400_000),
+  { sources: [], slips: [] },
 );
 const asked = ref('');
 const recordOf = (source: string): SourceRecord =>

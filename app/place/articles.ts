@@ -1,19 +1,9 @@
-import type { Remote } from 'comlink';
-import { wrap } from 'comlink';
 import { defineStore } from 'pinia';
 import { ref, shallowRef, toRaw, watch } from 'vue';
-import type { ArticleRegister, Find } from '#core/articles';
-import { formOfName, largestArticle, usualArticles } from '#core/articles';
-import type { ArticleChoices } from '#core/catalogue';
-import { useCatalogue } from '../data/catalogue.ts';
-import { useJournal } from '../data/journal.ts';
-import type { ArticlesWorker, SeenArticle, SeenFile } from './articles.worker.ts';
-
-let remote: Remote<ArticlesWorker> | undefined;
-const articlesWorker = (): Remote<ArticlesWorker> =>
-  (remote ??= wrap<ArticlesWorker>(
-    new Worker(new URL('./articles.worker.ts', import.meta.url), { type: 'module' }),
-  ));
+import type { Find } from '#core/articles';
+import { formOfName, largestArticle } from '#core/articles';
+import { useArticleReading } from './articleReading.ts';
+import type { SeenArticle, SeenFile } from './articles.worker.ts';
 
 /** A file that was opened. */
 export interface OpenFile {
@@ -35,15 +25,13 @@ export interface OpenArticle {
   readonly seen: SeenArticle;
 }
 
-const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
 const describe = (fault: unknown): string => (fault instanceof Error ? fault.message : String(fault));
 /** What a find is known by in its article, whatever else is found there. */
 export const findName = ({ kind, start, end, key }: Find): string => `${kind} ${start} ${end} ${key}`;
 
 /** The articles that are open in this window, what was found in them, and what of it is accepted. Nothing is written until it is asked for. */
 export const useArticles = defineStore('articles', () => {
-  const catalogue = useCatalogue();
-  const journal = useJournal();
+  const reading = useArticleReading();
   const files = shallowRef<readonly OpenFile[]>([]);
   /** Files that are being read. */
   const waiting = ref(0);
@@ -51,27 +39,6 @@ export const useArticles = defineStore('articles', () => {
   const refused = ref<ReadonlySet<string>>(new Set());
   const sources = new Map<string, string[]>();
   let lastId = 0;
-
-  const choices = (): ArticleChoices => ({ ...usualArticles, ...catalogue.settings.articles });
-  /** Links whose destination died, and what was seen there. */
-  const dead = (): [link: string, because: string][] =>
-    [...journal.traces].flatMap(([link, { alive, because }]) => (alive ? [] : [[link, because]]));
-  const register = (): ArticleRegister => ({
-    ...plain({
-      domains: catalogue.domains,
-      networks: catalogue.networks,
-      programs: catalogue.programs,
-      accounts: catalogue.accounts,
-      links: catalogue.links,
-      products: catalogue.products,
-    }),
-    port: location.port,
-    dead: new Map(dead()),
-    now: Date.now(),
-  });
-  let known: Promise<void> | undefined;
-  /** Tells the worker what files are read against, once until that changes. */
-  const ready = (): Promise<void> => (known ??= articlesWorker().know(register(), plain(choices())));
 
   const set = (id: string, more: Partial<OpenFile>) => {
     files.value = files.value.map((file) => (file.id === id ? { ...file, ...more } : file));
@@ -82,11 +49,9 @@ export const useArticles = defineStore('articles', () => {
     if (file.says !== undefined) return id;
     waiting.value += 1;
     try {
-      await ready();
+      const worker = await reading.worker();
       const read =
-        text === undefined
-          ? await articlesWorker().open(id, file.name, file.bytes)
-          : await articlesWorker().paste(id, text);
+        text === undefined ? await worker.open(id, file.name, file.bytes) : await worker.paste(id, text);
       set(id, 'says' in read ? { says: read.says } : { seen: read });
     } catch (fault) {
       set(id, { says: `It could not be read: ${describe(fault)}` });
@@ -95,13 +60,20 @@ export const useArticles = defineStore('articles', () => {
     }
     return id;
   };
+  /** Keeps of files that were read what of ours stands in them, so that it is known where links are used. */
+  const keepRead = async (ids: readonly string[]): Promise<void> => {
+    const worker = await reading.worker();
+    const read = (await Promise.all(ids.map((id) => worker.pages(id, Date.now())))).flat();
+    await reading.keepPages(read);
+  };
   const open = async (
     list: readonly { readonly file: File; readonly name: string; readonly handle?: FileSystemFileHandle }[],
   ): Promise<void> => {
+    const ids: string[] = [];
     for (const { file, name, handle } of list) {
       const isLarge = file.size > largestArticle;
       const bytes = new Uint8Array(isLarge ? new ArrayBuffer(0) : await file.arrayBuffer());
-      await take({
+      const id = await take({
         name,
         bytes,
         handle,
@@ -110,7 +82,9 @@ export const useArticles = defineStore('articles', () => {
           says: `It has ${Math.round(file.size / 1_000_000)} MB. Articles are read up to ${largestArticle / 1_000_000} MB; part it into several.`,
         }),
       });
+      ids.push(id);
     }
+    await keepRead(ids);
   };
   /** Opens what of some files may be an article; how many were passed over. */
   const openFiles = async (list: readonly File[]): Promise<number> => {
@@ -139,31 +113,20 @@ export const useArticles = defineStore('articles', () => {
     take({ name: 'Pasted text', bytes: new TextEncoder().encode(text), isPasted: true }, text);
   /** Reads a file as a person says it is written. */
   const readAs = async (file: OpenFile, encoding: string): Promise<void> => {
-    await ready();
-    const read = await articlesWorker().open(file.id, file.name, file.bytes, encoding);
+    const worker = await reading.worker();
+    const read = await worker.open(file.id, file.name, file.bytes, encoding);
     set(file.id, 'says' in read ? { says: read.says, seen: undefined } : { seen: read, says: undefined });
+    await keepRead([file.id]);
   };
   /** Looks at every file anew, as links or choices changed. */
   const lookAgain = async (): Promise<void> => {
-    known = undefined;
-    await ready();
+    const worker = await reading.worker();
     for (const { id, seen } of files.value)
-      if (seen) set(id, { seen: await articlesWorker().look(id, sources.get(id)) });
+      if (seen) set(id, { seen: await worker.look(id, sources.get(id)) });
   };
-  // Links and choices that change, here or elsewhere, change what is found.
   watch(
-    () => [
-      catalogue.domains,
-      catalogue.networks,
-      catalogue.programs,
-      catalogue.links,
-      catalogue.products,
-      catalogue.settings.articles,
-      // Traces come anew with every request; what died seldom does.
-      JSON.stringify(dead()),
-    ],
+    () => reading.news,
     () => {
-      known = undefined;
       if (files.value.length > 0) void lookAgain();
     },
   );
@@ -171,11 +134,11 @@ export const useArticles = defineStore('articles', () => {
     const own = sources.get(file.id) ?? file.seen?.articles.map((article) => article.source) ?? [];
     own[index] = source;
     sources.set(file.id, own);
-    set(file.id, { seen: await articlesWorker().look(file.id, own) });
+    set(file.id, { seen: await (await reading.worker()).look(file.id, own) });
   };
   const close = (id: string): void => {
     files.value = files.value.filter((file) => file.id !== id);
-    void articlesWorker().close(id);
+    void reading.worker().then((worker) => worker.close(id));
   };
 
   const nameIn = ({ file, index }: Pick<OpenArticle, 'file' | 'index'>, find: Find): string =>
@@ -198,11 +161,11 @@ export const useArticles = defineStore('articles', () => {
     (file.seen?.articles ?? []).map((seen, index) => ({ file, index, seen }));
 
   const page = ({ file, index, seen }: OpenArticle): Promise<string> =>
-    articlesWorker().page(file.id, index, toRaw(seen).finds);
+    reading.worker().then((worker) => worker.page(file.id, index, toRaw(seen).finds));
   const compare = (of: OpenArticle): Promise<{ before: string; after: string }> =>
-    articlesWorker().compare(of.file.id, of.index, acceptedOf(of));
+    reading.worker().then((worker) => worker.compare(of.file.id, of.index, acceptedOf(of)));
   const written = async (file: OpenFile): Promise<Uint8Array<ArrayBuffer>> =>
-    new Uint8Array(await articlesWorker().write(file.id, articlesOf(file).map(acceptedOf)));
+    new Uint8Array(await (await reading.worker()).write(file.id, articlesOf(file).map(acceptedOf)));
   const writeTo = async (handle: FileSystemFileHandle, bytes: Uint8Array<ArrayBuffer>): Promise<void> => {
     const stream = await handle.createWritable();
     await stream.write(bytes);
@@ -226,8 +189,9 @@ export const useArticles = defineStore('articles', () => {
       const isOther = (name: string) => !name.startsWith(`${file.id} `);
       accepted.value = new Set([...accepted.value].filter(isOther));
       refused.value = new Set([...refused.value].filter(isOther));
-      const read = await articlesWorker().open(file.id, file.name, bytes, file.seen?.encoding);
+      const read = await (await reading.worker()).open(file.id, file.name, bytes, file.seen?.encoding);
       set(file.id, { bytes, ...('says' in read ? { says: read.says } : { seen: read }) });
+      await keepRead([file.id]);
     };
     const after = await written(file);
     await put(before, after);
@@ -237,7 +201,6 @@ export const useArticles = defineStore('articles', () => {
     acceptedOf,
     articlesOf,
     change,
-    choices,
     close,
     compare,
     files,

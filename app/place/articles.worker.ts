@@ -2,9 +2,29 @@ import { expose } from 'comlink';
 import { micromark } from 'micromark';
 import { frontmatter, frontmatterHtml } from 'micromark-extension-frontmatter';
 import { gfm, gfmHtml } from 'micromark-extension-gfm';
-import type { ArticleChoices } from '#core/catalogue';
-import type { ArticleForm, ArticleLooker, ArticleRegister, ArticlesFile, Edit, Find } from '#core/articles';
-import { editsOf, makeLinkReader, makeLooker, pastedArticle, readArticles, withEdits } from '#core/articles';
+import type { ArticleChoices, Page } from '#core/catalogue';
+import type {
+  ArticleForm,
+  ArticleLooker,
+  ArticleRegister,
+  ArticlesFile,
+  Edit,
+  Find,
+  LinkReader,
+} from '#core/articles';
+import {
+  editsOf,
+  makeLinkReader,
+  makeLooker,
+  pageTitle,
+  pastedArticle,
+  readArticles,
+  usualArticles,
+  withEdits,
+} from '#core/articles';
+import type { PageUse } from '#core/queries';
+import type { UsedPage } from '#core/where-used';
+import { pageRecord, whereUsed } from '#core/where-used';
 import { articlePage } from './articlePage.ts';
 
 /** An article of a file, and what was found in it. */
@@ -27,6 +47,7 @@ export interface SeenFile {
   readonly articles: readonly SeenArticle[];
 }
 
+let reader: LinkReader | undefined;
 let looker: ArticleLooker | undefined;
 const files = new Map<string, ArticlesFile>();
 
@@ -78,8 +99,9 @@ const shown = (text: string, form: ArticleForm): string =>
 
 const worker = {
   /** What files are read against from now on. */
-  know: (register: ArticleRegister, choices: ArticleChoices): void => {
-    looker = makeLooker(makeLinkReader(register), choices);
+  know: (register: ArticleRegister, choices: Partial<ArticleChoices>): void => {
+    reader = makeLinkReader(register);
+    looker = makeLooker(reader, { ...usualArticles, ...choices });
   },
   /** Reads a file; a sentence where it cannot be. */
   open: (
@@ -113,6 +135,26 @@ const worker = {
     };
   },
   close: (id: string): void => void files.delete(id),
+  /** What of ours stands in a file that was read; none for one that could not be. */
+  pages: (id: string, readAt: number): Page[] => {
+    const file = files.get(id);
+    return (file?.articles ?? []).flatMap((article) => {
+      if (!file || !looker) return [];
+      const { title, page } = article;
+      // An export may say on which page its article stands.
+      const name = /^https?:/i.test(page) ? page : file.isExport ? `${file.name}: ${title}` : file.name;
+      return [pageRecord({ name, by: 'file', title, readAt }, looker.look(article, ''))];
+    });
+  },
+  /** What of ours stands on a page of a site. */
+  readPage: (url: string, html: string, readAt: number): Page => {
+    if (!looker) throw new Error('Nothing is known to read against.');
+    const looked = looker.look({ text: html, form: 'html', page: url }, '');
+    return pageRecord({ name: url, by: 'crawl', title: pageTitle(html), readAt }, looked);
+  },
+  /** Every page and file that is known to carry links, judged by today's links. */
+  whereUsed: (read: readonly Page[], heard: readonly PageUse[]): UsedPage[] =>
+    reader ? whereUsed(reader, read, heard) : [],
   /** An article as a page, with its finds marked. */
   page: (id: string, index: number, finds: readonly Find[]): string => {
     const article = files.get(id)?.articles[index];

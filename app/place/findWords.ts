@@ -1,4 +1,5 @@
 import type { Find, FindKind } from '#core/articles';
+import type { ToMend } from '#core/where-used';
 
 /** What a find is called. */
 export const kindWords: Readonly<Record<FindKind, string>> = {
@@ -18,6 +19,10 @@ export const kindWords: Readonly<Record<FindKind, string>> = {
   price: 'Old price',
   coupon: 'Ended coupon',
 };
+
+/** What is to be mended on a page, as it is called. */
+export const mendWords = (kind: ToMend['kind']): string =>
+  kind === 'earlier' ? 'Earlier destination' : kindWords[kind];
 
 /** Kinds that are wrong as they stand; the others are chances. */
 const faults: ReadonlySet<FindKind> = new Set([

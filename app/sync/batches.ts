@@ -19,6 +19,7 @@ const order: readonly RecordKind[] = [
   'product',
   'picture',
   'kit',
+  'page',
 ];
 
 /** Where a change stands among those that wait: what is removed goes last, and before what it rests on. */

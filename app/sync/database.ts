@@ -148,9 +148,17 @@ export interface Storage {
   database(): Promise<Database>;
   /** Opens it anew the next time: the connection there is no longer answers. */
   forget(): void;
+  /**
+   * Has every window and worker let go of the database and open it anew, as the storage beneath failed: Chromium opens that
+   * again only once nobody has held it for two seconds, and goes on failing until then.
+   */
+  renew(): void;
   /** Is told when the database was closed under us, as when a person clears the site's data. */
   onClosed(listener: () => void): void;
 }
+
+/** A little longer than Chromium holds a storage that nobody uses (seen in version 156). */
+const letGoMs = 2500;
 
 /** The one place where the database is opened, reopened and given its stores. */
 export const openStorage = (name: string): Storage => {
@@ -184,8 +192,24 @@ export const openStorage = (name: string): Storage => {
       throw older > 0 ? new OldFormat(older) : error;
     }
   };
+  const channel = new BroadcastChannel(`${name}-connections`);
+  const letGo = (): void => {
+    const before = opened;
+    opened = (async () => {
+      (await before?.catch(() => undefined))?.close();
+      await new Promise((resolve) => setTimeout(resolve, letGoMs));
+      return open();
+    })();
+    // Whoever asks next hears why it could not be opened.
+    opened.catch(() => (opened = undefined));
+  };
+  channel.onmessage = letGo;
   return {
     database: () => (opened ??= open()),
+    renew: () => {
+      letGo();
+      channel.postMessage('let go');
+    },
     forget: () => (opened = undefined),
     onClosed: (listener) => void listeners.push(listener),
   };

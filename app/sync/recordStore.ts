@@ -48,6 +48,7 @@ export const makeRecordStore = ({ storage, rows, waiting, channel }: RecordStore
     try {
       return await use(await storage.database());
     } catch (error) {
+      if (error instanceof Error && error.name === 'UnknownError') storage.renew();
       if (!(error instanceof Error) || error.name !== 'InvalidStateError') throw error;
       storage.forget();
       return use(await storage.database());

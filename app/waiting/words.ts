@@ -19,6 +19,7 @@ const kinds: Readonly<Record<RecordKind, string>> = {
   picture: 'Picture',
   kit: 'Kit',
   source: 'Source',
+  page: 'Page',
 };
 /** The field by which a person knows a record of a kind. */
 const known: Readonly<Record<RecordKind, string>> = {
@@ -37,6 +38,7 @@ const known: Readonly<Record<RecordKind, string>> = {
   picture: 'name',
   kit: 'name',
   source: 'source',
+  page: 'name',
 };
 
 const textOf = (value: object | null, field: string): string => {
@@ -75,6 +77,8 @@ export const recordAddress = ({ record, kind, value }: Row): string => {
       return '/place/kits';
     case 'source':
       return '/place/sources';
+    case 'page':
+      return '/place/pages';
     default:
       return '/setup';
   }

@@ -9,7 +9,8 @@ export const resolved = (raw: string, base: string | undefined): string => {
   while (end > start && isSpace(end - 1)) end -= 1;
   const address = raw.slice(start, end).replace(/[\t\n\r]/g, '');
   if (/^https?:/i.test(address)) return address;
-  if (address.startsWith('//')) return `https:${address}`;
+  // Of what it stands in it has the scheme; where that is not known, the web's usual one.
+  if (address.startsWith('//')) return `${/^http:/i.test(base?.trim() ?? '') ? 'http:' : 'https:'}${address}`;
   if (
     base === undefined ||
     !/^(?:https?:)?\/\//i.test(base.trim()) ||

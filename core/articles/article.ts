@@ -1,3 +1,4 @@
+import { decodeHTML } from 'entities';
 import type { ArticleChoices, Product } from '#core/catalogue';
 import type { Keyword, KeywordFinder } from '#core/keywords';
 import { foldWord, inflectedLanguage, makeKeywordFinder } from '#core/keywords';
@@ -75,15 +76,17 @@ const titleIn = (text: string, form: ArticleForm): string => {
   const found =
     form === 'html'
       ? (/<h1[^>]*>([\s\S]*?)<\/h1>/i.exec(beginning)?.[1] ??
-        /<title[^>]*>([\s\S]*?)<\/title>/i.exec(beginning)?.[1])
+        /<title[^>]*>([\s\S]*?)<\/title>/i.exec(beginning)?.[1] ??
+        /<h2[^>]*>([\s\S]*?)<\/h2>/i.exec(beginning)?.[1])
       : (/^---[\s\S]*?^title:\s*["']?(.+?)["']?\s*$/m.exec(beginning)?.[1] ??
+        /^\+\+\+[\s\S]*?^title\s*=\s*["']?(.+?)["']?\s*$/m.exec(beginning)?.[1] ??
         /^#\s+(.+?)\s*#*$/m.exec(beginning)?.[1]);
-  return (found ?? '')
-    .replace(/<[^>]*>/g, '')
-    .replace(/\s+/g, ' ')
-    .trim()
-    .slice(0, 200);
+  const bare = (found ?? '').replace(/<[^>]*>/g, '');
+  return (form === 'html' ? decodeHTML(bare) : bare).replace(/\s+/g, ' ').trim().slice(0, 200);
 };
+
+/** What a page in HTML calls itself: its first heading, or its title; empty where it has neither. */
+export const pageTitle = (html: string): string => titleIn(html, 'html');
 
 const alone = (name: string, text: string, form: ArticleForm): Article => ({
   title: titleIn(text, form),
@@ -164,7 +167,10 @@ export interface LookedAt extends ArticleFinds {
 /** Looks at articles, any number of them, with the same links. */
 export interface ArticleLooker {
   /** @param source what stands after `~` in the links that are put in */
-  readonly look: (article: Pick<Article, 'text' | 'form'>, source: string) => LookedAt;
+  readonly look: (
+    article: Pick<Article, 'text' | 'form'> & { readonly page?: string },
+    source: string,
+  ) => LookedAt;
 }
 
 /** Makes ready what articles are looked at with; it is the costly part where there are many links. */
@@ -192,8 +198,8 @@ export const makeLooker = (reader: LinkReader, choices: ArticleChoices): Article
       productsOf.set(product.link, [...(productsOf.get(product.link) ?? []), product]);
   const finders = new Map<string, KeywordFinder>();
   return {
-    look: ({ text, form }, source) => {
-      const parts = form === 'html' ? readHtml(text) : readMarkdown(text, form === 'mdx');
+    look: ({ text, form, page }, source) => {
+      const parts = form === 'html' ? readHtml(text, page) : readMarkdown(text, form === 'mdx');
       const writer =
         form === 'html'
           ? htmlWriter(text)

@@ -2,13 +2,14 @@ import { dayIn } from '#core/hop';
 import { disclosureToSay } from './disclosed.ts';
 import type { Find } from './find.ts';
 import { lookForKeywords } from './keywordFinds.ts';
-import type { PlacedHere } from './linkFinds.ts';
+import type { Standing } from './linkFinds.ts';
 import { lookAtLinks } from './linkFinds.ts';
 import type { ArticleParts } from './parts.ts';
 import { lookAtPictures } from './pictureFinds.ts';
 import type { Looking, Sight, Target } from './sight.ts';
 import { beginSight, keyOf } from './sight.ts';
-import { staleTexts } from './staleTexts.ts';
+import type { Mention } from './staleTexts.ts';
+import { lookAtTexts } from './staleTexts.ts';
 import type { ArticleWriter } from './writer.ts';
 
 /** What was found in an article. */
@@ -16,8 +17,10 @@ export interface ArticleFinds {
   readonly finds: readonly Find[];
   /** How many words it has. */
   readonly words: number;
-  /** The links of ours that stand in it, in their order, as they are now. */
-  readonly placed: readonly PlacedHere[];
+  /** What of ours stands in it, in its order, as it is now. */
+  readonly standing: readonly Standing[];
+  /** What it says of products beside their links. */
+  readonly mentions: readonly Mention[];
 }
 
 /** What says why the links are there, before the first of them. */
@@ -70,16 +73,22 @@ export const findsIn = (
   const sight = beginSight(parts, writer, looking, source);
   const { finds, targets, groups, productsOf, reader } = sight;
   // Each rests on what the one before it found: keywords on the links that stand there, pictures on both.
-  const placed = lookAtLinks(sight);
+  const standing = lookAtLinks(sight);
   const words = lookForKeywords(sight);
   const pictures = lookAtPictures(sight);
   const linked = [...targets, ...pictures].toSorted((a, b) => a.start - b.start);
   const disclosure = disclosureFind(sight, linked);
-  const stale = staleTexts(groups, linked, productsOf, dayIn('UTC', reader.register.now)).map((find) => ({
+  const texts = lookAtTexts(groups, linked, productsOf, dayIn('UTC', reader.register.now));
+  const stale = texts.stale.map((find) => ({
     ...find,
     edits: find.edits.map((edit) => ({ ...edit, text: writer.text(edit.text) })),
   }));
   for (const find of [...(disclosure ? [disclosure] : []), ...stale])
     if (sight.isWanted(find.kind, find.key)) finds.push(find);
-  return { finds: finds.toSorted((a, b) => a.start - b.start || b.end - a.end), words, placed };
+  return {
+    finds: finds.toSorted((a, b) => a.start - b.start || b.end - a.end),
+    words,
+    standing,
+    mentions: texts.mentions,
+  };
 };

@@ -30,12 +30,14 @@ export const groupsOf = ({ runs }: Pick<ArticleParts, 'runs'>): Group[] => {
   return groups;
 };
 
+/** A run of a group, and where what is looked for begins in it. */
+export interface InRun {
+  readonly run: Run;
+  readonly at: number;
+}
+
 /** The run that has a whole stretch of a group, and where that begins in it; undefined where it is parted. */
-export const runWith = (
-  { runs, starts, text }: Group,
-  start: number,
-  end: number,
-): { readonly run: Run; readonly at: number } | undefined => {
+export const runWith = ({ runs, starts, text }: Group, start: number, end: number): InRun | undefined => {
   let [low, high] = [0, starts.length - 1];
   while (low < high) {
     const middle = (low + high + 1) >> 1;

@@ -259,8 +259,10 @@ const attributeOf = (element: Element | undefined, name: string): string | undef
 /**
  * Reads an article in HTML, a whole page or a part of one, as a browser does that runs no scripts (HTML standard, §13.2, by
  * parse5); `<template>` is left alone.
+ *
+ * @param page its address, where that is known: what its own base is relative to, and its links where it has none
  */
-export const readHtml = (source: string): ArticleParts => {
+export const readHtml = (source: string, page = ''): ArticleParts => {
   if (source.includes('\0'))
     return {
       ...emptyReading(),
@@ -272,20 +274,22 @@ export const readHtml = (source: string): ArticleParts => {
   const base = /<[bB][aA][sS][eE]\b/.test(source)
     ? attributeOf(firstElement(document.childNodes, 'base'), 'href')
     : undefined;
+  const own = page === '' ? undefined : page;
   readNodes(
     source,
     document.childNodes,
     reading,
     { where: 'free', link: undefined, block: -1, top: undefined, from: 0, to: source.length },
     0,
-    base,
+    base === undefined ? own : resolved(base, own),
   );
   const language = attributeOf(firstElement(document.childNodes, 'html'), 'lang') ?? '';
   return { ...reading, left: [...reading.left], language };
 };
 
-/** The addresses of the links of an article in HTML, in their order. */
-export const addressesIn = (source: string): string[] => readHtml(source).links.map(({ address }) => address);
+/** The addresses of the links of an article in HTML, in their order; whole, where its own is given. */
+export const addressesIn = (source: string, page = ''): string[] =>
+  readHtml(source, page).links.map(({ address }) => address);
 
 /**
  * Reads a piece of HTML that stands in another text, and puts what it finds into what was read so far.

@@ -1,29 +1,25 @@
 import type { Link } from '#core/catalogue';
+import { faultOf } from './faults.ts';
 import type { Find, FindKind } from './find.ts';
 import type { Meaning } from './meaning.ts';
 import type { ArticleLink } from './parts.ts';
 import type { Sight } from './sight.ts';
 import { isDefinition, keyOf } from './sight.ts';
 
-/** A link of ours that stands in an article. */
-export interface PlacedHere {
-  readonly link: string;
-  /** Where it says its visitors come from; empty for nowhere. */
-  readonly source: string;
-  /** What is linked. */
-  readonly text: string;
-  /** Where it stands. */
-  readonly start: number;
+/** An address of ours, or one that a link of ours may take the place of, as it stands in an article. */
+export interface Standing {
+  readonly address: string;
+  /** The link it is, or may become first; undefined for none. */
+  readonly link: string | undefined;
+  /** What its marks lack, as a sentence; empty where nothing. */
+  readonly marks: string;
 }
-
-const longestShown = 300;
 
 /** What could be better about a link that stands there: nothing, one thing, or its words besides. */
 const findsOfLink = (sight: Sight, link: ArticleLink, meaning: Meaning, text: string): Find[] => {
   const { reader, writer } = sight;
   const base = { start: link.start, end: link.end, edits: [] };
   const { address } = link;
-  const short = address.length > longestShown ? `${address.slice(0, longestShown - 1)}…` : address;
   /** What a person has to do. */
   const byHand = (kind: FindKind, was: string, to: string, what: string): Find => ({
     ...base,
@@ -42,69 +38,62 @@ const findsOfLink = (sight: Sight, link: ArticleLink, meaning: Meaning, text: st
       edits: writer.retarget(link, { ...placing.link, text: text || placing.link.text }),
     };
   };
-  switch (meaning.kind) {
-    case 'other':
-      return [];
-    case 'not joined': {
-      const { name, state, id } = meaning.program;
-      const was = `${name} is ${state}: ${short} earns nothing.`;
-      return [{ ...base, kind: 'not joined', was, key: keyOf('not joined', id, address) }];
+  const fault = faultOf(reader, address, meaning);
+  if (fault) {
+    const { kind, says, to } = fault;
+    if (meaning.kind === 'shop' || meaning.kind === 'raw') {
+      const [, ...others] = meaning.links;
+      return [to ? becomes(kind, to, says, others) : { ...byHand(kind, says, '', address), make: address }];
     }
-    case 'nowhere':
-      return [byHand('nowhere', `No link of yours is at ${short}.`, '', address)];
-    case 'shop':
-    case 'raw': {
-      const [first, ...others] = meaning.links;
-      return [
-        first
-          ? becomes(meaning.kind, first, short, others)
-          : { ...byHand(meaning.kind, short, '', address), make: address },
-      ];
-    }
-    case 'ours': {
-      const { link: ours, isShort, source } = meaning;
-      const { id } = ours;
-      const ended = reader.ended(ours);
-      if (ended)
-        return [ended.to ? becomes('ended', ended.to, ended.says) : byHand('ended', ended.says, id, '')];
-      const dead = reader.register.dead.get(id);
-      if (dead !== undefined) return [byHand('dead', dead, id, dead)];
-      const forbidden = reader.forbidden(ours, isShort);
-      if (forbidden !== undefined) return [becomes('rule', ours, forbidden)];
-      const placing = reader.placing(ours, source);
-      if ('refused' in placing) return [byHand('rule', placing.refused, id, '')];
-      const { name } = placing;
-      const lacksName =
-        name !== '' && text !== '' && !isDefinition(link) && !text.toLowerCase().includes(name.toLowerCase());
-      const because = placing.restrictions.find(({ what }) => what === 'name')?.because ?? '';
-      const marked = writer.mark(link, { ...placing.link, address, text: text || placing.link.text });
-      return [
-        ...(marked ? [{ ...byHand('marks', marked.was, id, marked.was), edits: marked.edits }] : []),
-        ...(lacksName ? [byHand('name', because, id, text)] : []),
-      ];
+    if (to) return [becomes(kind, to, says)];
+    switch (meaning.kind) {
+      case 'not joined':
+        return [{ ...base, kind, was: says, key: keyOf(kind, meaning.program.id, address) }];
+      case 'ours':
+        return [byHand(kind, says, meaning.link.id, kind === 'dead' ? says : '')];
+      default:
+        return [byHand(kind, says, '', address)];
     }
   }
+  if (meaning.kind !== 'ours') return [];
+  const { link: ours, source } = meaning;
+  const { id } = ours;
+  const placing = reader.placing(ours, source);
+  if ('refused' in placing) return [byHand('rule', placing.refused, id, '')];
+  const { name } = placing;
+  const lacksName =
+    name !== '' && text !== '' && !isDefinition(link) && !text.toLowerCase().includes(name.toLowerCase());
+  const because = placing.restrictions.find(({ what }) => what === 'name')?.because ?? '';
+  const marked = writer.mark(link, { ...placing.link, address, text: text || placing.link.text });
+  return [
+    ...(marked ? [{ ...byHand('marks', marked.was, id, marked.was), edits: marked.edits }] : []),
+    ...(lacksName ? [byHand('name', because, id, text)] : []),
+  ];
 };
 
 /**
  * Looks at the links that stand in an article: what each is, what it leads to once all is accepted, and what could be better.
  *
- * @returns those of ours, in their order, as they are now
+ * @returns what of it is ours or may become so, in its order, as it is now
  */
-export const lookAtLinks = (sight: Sight): PlacedHere[] => {
+export const lookAtLinks = (sight: Sight): Standing[] => {
   const { reader, parts, texts, finds, targets, targetOf } = sight;
-  const placed: PlacedHere[] = [];
+  const standing: Standing[] = [];
   parts.links.forEach((link, i) => {
     const text = texts[i] ?? '';
     const meaning = reader.meaning(link.address);
     const now = meaning.kind === 'ours' ? meaning.link : undefined;
     const isReference = link.written.as === 'reference';
-    if (meaning.kind === 'ours' && !isDefinition(link))
-      placed.push({ link: meaning.link.id, source: meaning.source, text, start: link.start });
     const found = isReference
       ? []
       : findsOfLink(sight, link, meaning, text).filter(({ kind, key }) => sight.isWanted(kind, key));
     finds.push(...found);
+    if (meaning.kind !== 'other' && !isDefinition(link))
+      standing.push({
+        address: link.address,
+        link: now?.id ?? ('links' in meaning ? meaning.links[0]?.id : undefined),
+        marks: found.find(({ kind }) => kind === 'marks')?.was ?? '',
+      });
     const becomes = found.find(({ edits }) => edits.length > 0)?.link;
     // What a definition becomes, what refers to it becomes too.
     const referred = isReference && 'links' in meaning ? meaning.links[0] : undefined;
@@ -113,5 +102,5 @@ export const lookAtLinks = (sight: Sight): PlacedHere[] => {
     if (leads && !isDefinition(link))
       targets.push({ link: leads, start: link.start, block: link.block, isKeyword: false });
   });
-  return placed;
+  return standing;
 };

@@ -13,7 +13,7 @@ export const recordId = (
  * do are heard of each other.
  */
 export const sameId = (
-  prefix: 'dec' | 'mon' | 'pay' | 'rat' | 'src',
+  prefix: 'dec' | 'mon' | 'pay' | 'pge' | 'rat' | 'src',
   ...about: readonly [string, ...string[]]
 ): string => `${prefix}_${secret(sha256(new TextEncoder().encode(JSON.stringify(about))).slice(0, 20))}`;
 

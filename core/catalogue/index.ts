@@ -50,6 +50,7 @@ export type {
 } from './books.ts';
 export { claimAnswers } from './books.ts';
 export { rowsPerPart } from './books.ts';
+export type { Page } from './pages.ts';
 export type { Kit, OwnPicture, Product, SourceRecord } from './products.ts';
 export { sourceNames } from './sourceNames.ts';
 export type { Status } from './statuses.ts';

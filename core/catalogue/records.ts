@@ -19,6 +19,8 @@ import { hopChoices, marks, ownHopChoices } from './hopChoices.ts';
 import type { Account, Network, Program } from './network.ts';
 import { account, network, program } from './network.ts';
 import type { Kit, OwnPicture, Product, SourceRecord } from './products.ts';
+import type { Page } from './pages.ts';
+import { page } from './pages.ts';
 import { kit, picture, product, source } from './products.ts';
 import { branch, closedAnswer, hours } from './branches.ts';
 
@@ -215,6 +217,7 @@ export const recordSchemas = {
   picture,
   kit,
   source,
+  page,
 } as const;
 
 export type RecordKind = keyof typeof recordSchemas;
@@ -244,4 +247,5 @@ export interface RecordOf {
   picture: OwnPicture;
   kit: Kit;
   source: SourceRecord;
+  page: Page;
 }

@@ -28,6 +28,7 @@ export const catalogueFileSchema = v.strictObject({
   pictures: v.optional(v.array(recordSchemas.picture), []),
   kits: v.optional(v.array(recordSchemas.kit), []),
   sources: v.optional(v.array(recordSchemas.source), []),
+  pages: v.optional(v.array(recordSchemas.page), []),
 });
 export type CatalogueFile = v.InferOutput<typeof catalogueFileSchema>;
 
@@ -49,6 +50,7 @@ const lists = {
   picture: 'pictures',
   kit: 'kits',
   source: 'sources',
+  page: 'pages',
 } as const;
 
 /** A network without its keys and secrets. */

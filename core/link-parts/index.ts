@@ -1,4 +1,5 @@
 export type { DroppedParameters } from './addressKey.ts';
+export type { CrawlEnd, CrawlStep, LeftPage } from './crawled.ts';
 export { addressKey, shortKey } from './addressKey.ts';
 export type { LinkParts, ReadPair } from './read.ts';
 export { fillSlots, pagePath, proposeTitle, readLink } from './read.ts';

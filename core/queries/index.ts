@@ -7,6 +7,7 @@ import { casesOfKind, evidence, queue, queueLines, safeCases, waiting } from './
 import { audits, history, step } from './history.ts';
 import { clickOfTransaction, journey, newestClick, tape, traces } from './journeys.ts';
 import { figures, recent, samples, use } from './linkFigures.ts';
+import { pages } from './pages.ts';
 import { earnedByTag, overdue, owed } from './payments.ts';
 import { sources } from './sources.ts';
 import { firedTwice, lastByOldKey, lastPostbacks, postbacksOf } from './postbacks.ts';
@@ -22,6 +23,7 @@ export type { Journey, TapeEvent } from './journeys.ts';
 export type { LedgerSort } from './ledgerOrder.ts';
 export { ledgerColumns } from './ledgerOrder.ts';
 export type { ConversionLine, LinkFigures, LinkUse, Samples } from './linkFigures.ts';
+export type { LinkOnPage, PageUse } from './pages.ts';
 export type { EarnedByTag, EarnedSum, Overdue } from './payments.ts';
 export type { PostbackReading } from './postbacks.ts';
 export type { LikelySlip, SourceFigures } from './sources.ts';
@@ -50,6 +52,7 @@ export const queries = {
   newestClick,
   overdue,
   owed,
+  pages,
   parts,
   pieceOf,
   postbacksOf,

@@ -2,7 +2,14 @@ import { isbot } from 'isbot';
 import { visitOfBeacon } from './beacon.ts';
 import { VisitColumns } from './columns.ts';
 import { postbackOfPixel } from './pixel.ts';
-import type { AuditRecord, JournalRecord, LostRecord, PostbackRecord, TraceRecord } from './records.ts';
+import type {
+  AuditRecord,
+  JournalRecord,
+  LostRecord,
+  PostbackRecord,
+  ReadingRecord,
+  TraceRecord,
+} from './records.ts';
 
 /** One version of a record of the catalogue, as somebody made it. */
 export interface RecordVersion {
@@ -32,6 +39,8 @@ export class SortedJournal {
   readonly postbacks: PostbackRecord[] = [];
   readonly traces: TraceRecord[] = [];
   readonly lost: LostRecord[] = [];
+  /** How pages with the page script were read. */
+  readonly readings: ReadingRecord[] = [];
   /** What happened around keys and exports. */
   readonly audits: AuditRecord[] = [];
   /** Versions of every record of the catalogue, by its ID, oldest first. */
@@ -67,7 +76,9 @@ export class SortedJournal {
         this.audits.push(record);
         return false;
       case 'second':
+        return false;
       case 'reading':
+        this.readings.push(record);
         return false;
       case 'change': {
         const { seq, at, by, version, step = '', value } = record;

@@ -202,6 +202,7 @@ export type JournalDraft = JournalRecord extends infer R
   : never;
 export type HopRecord = v.InferOutput<typeof hop>;
 export type TraceRecord = v.InferOutput<typeof trace>;
+export type ReadingRecord = v.InferOutput<typeof reading>;
 export type PostbackRecord = v.InferOutput<typeof postback>;
 export type PixelRecord = v.InferOutput<typeof pixel>;
 export type LostRecord = v.InferOutput<typeof lost>;

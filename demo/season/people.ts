@@ -1,5 +1,6 @@
 import { clickId } from '#core/hop';
 import type { JournalDraft } from '#core/visits';
+import { sitePages } from '../../standins/index.ts';
 import { appeal } from './catalogue.ts';
 import type { Made } from './catalogue.ts';
 import { Chance } from './random.ts';
@@ -69,10 +70,19 @@ export interface PeopleInput {
   /** About how many. */
   readonly requests: number;
   readonly version: number;
+  /** Scheme and host of their own site. */
+  readonly site: string;
 }
 
+const publishedPages = sitePages('', '');
+/** The page a visitor came from, as far as the browser says: half of them name the site alone. */
+const pageOfVisit = (site: string, slug: string, visitor: string): string => {
+  const page = publishedPages.find(({ body }) => body.text.includes(`"/${slug}~`));
+  return page && /^[0-7]/.test(visitor) ? site + page.path : `${site}/`;
+};
+
 /** Everybody and everything that asked for a link, in the order of time. */
-export const people = ({ made, seed, end, days, requests, version }: PeopleInput): Visit[] => {
+export const people = ({ made, seed, end, days, requests, version, site }: PeopleInput): Visit[] => {
   const chance = new Chance(seed);
   const { domain, links } = made;
   const cloaked = links.filter((link) => link.network !== 'net_vennor' && link.slug !== 'print-moon');
@@ -85,6 +95,7 @@ export const people = ({ made, seed, end, days, requests, version }: PeopleInput
     return [link, weightOf(n, link.program)] as const;
   });
   const visits: Visit[] = [];
+  const slugs = new Map(links.map(({ id, slug }) => [id, slug]));
   const begin = end - days * day;
 
   const visitorOf = () => ({
@@ -122,7 +133,8 @@ export const people = ({ made, seed, end, days, requests, version }: PeopleInput
         ua: chance.pick(browsers[device] as unknown as readonly [string, ...string[]]),
         country: 'DE',
         device,
-        from: source === '' || chance.chance(0.25) ? '' : 'https://nightledge.example/',
+        from:
+          source === '' || chance.chance(0.25) ? '' : pageOfVisit(site, slugs.get(link) ?? '', more.visitor),
         query: '',
         lang: 'de-DE',
         prefetch,

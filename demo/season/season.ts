@@ -41,7 +41,7 @@ export interface SeasonOptions {
   readonly version?: number;
 }
 
-const draftOf = ({ hop }: Visit): JournalDraft =>
+const draftOf = ({ hop }: Visit, site: string): JournalDraft =>
   hop.branch === 'page'
     ? {
         kind: 'beacon',
@@ -50,7 +50,7 @@ const draftOf = ({ hop }: Visit): JournalDraft =>
         click: hop.click,
         link: hop.link,
         source: hop.source,
-        page: 'https://nightledge.example/saturn-guide',
+        page: `${site}/saturn-guide`,
         seconds: 0,
         ua: hop.ua,
         visitor: hop.visitor,
@@ -92,7 +92,8 @@ export const makeSeason = ({
 }: SeasonOptions): Season => {
   const keys = new Chance(seed ^ 0x6e7);
   const made = nightledge(place, end, () => keys.hex(32));
-  const visits = people({ made, seed, end, days, requests, version });
+  const site = `http://${place('nightledge')}`;
+  const visits = people({ made, seed, end, days, requests, version, site });
   const { sales, postbacks, faults, totals, reportedUntil } = sell(made, visits, seed, end);
 
   // A network counts people once in half an hour, as the classification does; that both do is the trade's habit.
@@ -103,7 +104,9 @@ export const makeSeason = ({
   const counted = new Set(visits.filter((_, row) => classification.outcome(row) === 'counted'));
   const traces = tracesOf(made, end, days);
   const clicks = clickReports(made, visits, (visit) => counted.has(visit), traces, seed, reportedUntil);
-  const journal = [...visits.map(draftOf), ...postbacks, ...traces].sort((a, b) => a.at - b.at);
+  const journal = [...visits.map((visit) => draftOf(visit, site)), ...postbacks, ...traces].sort(
+    (a, b) => a.at - b.at,
+  );
   return {
     made,
     journal,

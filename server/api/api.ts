@@ -71,6 +71,8 @@ const givenBackBody = v.strictObject({
   by: v.pipe(v.string(), v.maxLength(80)),
 });
 
+const crawlBody = v.strictObject({ site: v.pipe(v.string(), v.regex(/^https?:/i), v.maxLength(2000)) });
+
 const traceBody = v.strictObject({
   url: v.pipe(v.string(), v.maxLength(8000)),
   toOrder: v.optional(v.boolean(), false),
@@ -470,6 +472,41 @@ export const makeApi = ({
       // What such a robot sees says nothing of where visitors arrive.
       else if (!asPreview)
         journal.append({ kind: 'trace', at: now(), by: 'person', link, ...outcomeOf({ ...step, hops }) });
+    }
+    response.end();
+  });
+
+  let crawls = 0;
+  api.post('/crawl', shortBody, express.json({ limit: '16kb' }), async (request, response) => {
+    const body = check(crawlBody, request.body);
+    if (!body.ok || !URL.canParse(body.value.site)) {
+      sendProblem(response, 400, 'No address', 'Send {"site": "https://…"} with the address of your site.');
+      return;
+    }
+    if (crawls > 0) {
+      sendProblem(
+        response,
+        409,
+        'A site is being read',
+        'One site is read at a time. Wait for it, or stop it.',
+      );
+      return;
+    }
+    const site = new URL(body.value.site);
+    const stop = new AbortController();
+    response.on('close', () => stop.abort());
+    response.set('Content-Type', 'application/x-ndjson');
+    const links = [...(feed.table.hosts.get(site.hostname)?.links.keys() ?? [])];
+    crawls += 1;
+    try {
+      for await (const step of pages.crawl({ site: site.href, links, bounds }, stop.signal))
+        if (!response.write(`${JSON.stringify(step)}\n`) && !stop.signal.aborted)
+          await new Promise<void>((resolve) => {
+            response.once('drain', resolve);
+            response.once('close', resolve);
+          });
+    } finally {
+      crawls -= 1;
     }
     response.end();
   });

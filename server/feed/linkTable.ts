@@ -107,6 +107,7 @@ export class LinkTable {
       picture: () => undefined,
       kit: () => undefined,
       source: () => undefined,
+      page: () => undefined,
       rate: () => undefined,
     };
     put[kind]();

@@ -1,5 +1,6 @@
-import type { TracedHop, TraceEnd } from '#core/link-parts';
+import type { CrawlStep, TracedHop, TraceEnd } from '#core/link-parts';
 import type { Deadlines } from './ask.ts';
+import type { Crawl } from './crawl.ts';
 import type { DomainCheck, DomainToCheck } from './domainCheck.ts';
 import type { Bounds } from './guard.ts';
 import type { Picture } from './picture.ts';
@@ -15,6 +16,7 @@ export type Job =
       readonly bounds: Bounds;
     }
   | { readonly kind: 'picture'; readonly url: string; readonly bounds: Bounds }
+  | ({ readonly kind: 'crawl' } & Crawl)
   | ({ readonly kind: 'domain' } & DomainToCheck)
   | {
       readonly kind: 'sample';
@@ -24,12 +26,15 @@ export type Job =
       readonly token: string;
     };
 
-/** What a job gives, one after the other; a trace gives each hop, the others one answer. */
-export type Step = TracedHop | TraceEnd | Picture | string | DomainCheck | SampleAnswer;
+/** What a job gives, one after the other; a trace gives each hop, a crawl each page, the others one answer. */
+export type Step = TracedHop | TraceEnd | CrawlStep | Picture | string | DomainCheck | SampleAnswer;
 
-/** What is said to the worker: a job to do or to stop, and whether it still listens. */
+/** What is said to the worker: a job to do or to stop, that a step of one was taken, and whether it still listens. */
 export type ToWorker =
-  { readonly id: number; readonly job: Job } | { readonly stop: number } | { readonly ping: true };
+  | { readonly id: number; readonly job: Job }
+  | { readonly stop: number }
+  | { readonly taken: number }
+  | { readonly ping: true };
 
 /** What the worker says: a step of a job, its end, and that it listens. */
 export type FromWorker =

@@ -1,8 +1,9 @@
 import { Worker } from 'node:worker_threads';
-import type { TracedHop, TraceEnd } from '#core/link-parts';
+import type { CrawlStep, TracedHop, TraceEnd } from '#core/link-parts';
 import { builtFile } from '../built.ts';
 import type { Deadlines } from './ask.ts';
 import { usualDeadlines } from './ask.ts';
+import type { Crawl } from './crawl.ts';
 import type { DomainCheck, DomainToCheck } from './domainCheck.ts';
 import type { Bounds } from './guard.ts';
 import type { FromWorker, Job, Step, ToWorker, WorkerStart } from './jobs.ts';
@@ -73,6 +74,7 @@ export class Pages {
     try {
       for await (const step of this.#run({ kind: 'trace', url, toOrder, asPreview, bounds }, signal)) {
         if (typeof step !== 'object' || !('kind' in step)) continue;
+        if (step.kind !== 'hop' && step.kind !== 'end') continue;
         ended = step.kind === 'end';
         yield step;
       }
@@ -86,6 +88,24 @@ export class Pages {
   /** Follows a chain to its end and gives all of it. */
   trace(url: string, bounds: Bounds, options: { readonly signal?: AbortSignal } = {}): Promise<Trace> {
     return wholeOf(this.traceSteps(url, bounds, options));
+  }
+
+  /** Reads a site page by page; ends with how it ended, always. */
+  async *crawl(job: Crawl, signal: AbortSignal): AsyncGenerator<CrawlStep> {
+    let pages = 0;
+    const ended = (because: string): CrawlStep => ({ kind: 'crawled', pages, because });
+    try {
+      for await (const step of this.#run({ kind: 'crawl', ...job }, signal)) {
+        const each = step as CrawlStep; // a crawl gives no other steps
+        if (each.kind === 'page') pages += 1;
+        yield each;
+        if (each.kind === 'crawled') return;
+      }
+    } catch (error) {
+      yield ended(error instanceof Error ? error.message : String(error));
+      return;
+    }
+    yield ended('You stopped it.');
   }
 
   /** A picture of another host's; a sentence where there is none to be had. */
@@ -152,8 +172,10 @@ export class Pages {
     try {
       for (;;) {
         const step = steps.shift();
-        if (step !== undefined) yield step;
-        else if (ended) break;
+        if (step !== undefined) {
+          yield step;
+          this.#say({ taken: id });
+        } else if (ended) break;
         else await new Promise<void>((resolve) => (wake = resolve));
       }
       if (failed !== undefined) throw new Error(failed);
@@ -184,7 +206,10 @@ export class Pages {
       this.#worker = worker;
       this.#heardAt = 0;
     }
-    this.#timer ??= setInterval(() => this.#look(), pingMs);
+    if (this.#timer) return;
+    // While there was nothing to do, it was not asked whether it listens.
+    if (this.#heardAt > 0) this.#heardAt = performance.now();
+    this.#timer = setInterval(() => this.#look(), pingMs);
     this.#timer.unref();
   }
 

@@ -53,7 +53,7 @@ describe('a page', () => {
   it.each(['for ever', 'memory', 'ends', 'throws'])(
     'that makes its reader go on %s gives nothing, and the next is read',
     async (html) => {
-      const read = makeReader(file, 1500);
+      const read = makeReader(file, 1500).facts;
       const began = performance.now();
       const both = await Promise.all([read(html, ''), read('next', '')]);
       expect(both).toEqual([undefined, { title: 'next' }]);
@@ -62,7 +62,7 @@ describe('a page', () => {
   );
 
   it('is read as it is by the reader that ships', async () => {
-    const read = makeReader(builtFile('pageReader.js'), 2000);
+    const read = makeReader(builtFile('pageReader.js'), 2000).facts;
     expect(await read('<title>Moon filter</title>', 'https://a.example/')).toMatchObject({
       title: 'Moon filter',
     });

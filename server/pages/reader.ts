@@ -5,6 +5,20 @@ import type { PageFacts } from '#core/link-parts';
 import { workerLimits } from './limits.ts';
 import type { ReadPage } from './trace.ts';
 
+/** A page to read, and what of it is wanted. */
+export interface PageToRead {
+  readonly html: string;
+  /** Its address. */
+  readonly base: string;
+  readonly what: 'facts' | 'addresses';
+}
+/** Reads pages; each gives undefined for one that could not be worked through. */
+export interface PageReader {
+  readonly facts: ReadPage;
+  /** The addresses of its links. */
+  readonly addresses: (html: string, base: string) => Promise<readonly string[] | undefined>;
+}
+
 const begin = async (file: string): Promise<Worker> => {
   const worker = new Worker(file, { resourceLimits: workerLimits });
   await once(worker, 'online');
@@ -15,14 +29,15 @@ const begin = async (file: string): Promise<Worker> => {
  * Reads pages in a worker of their own, one at a time: a page that takes longer than `mostMs` to read, or more memory than
  * there is for it, ends that worker and gives undefined, and the next page is read by a new one.
  */
-export const makeReader = (file: string, mostMs: number): ReadPage => {
+export const makeReader = (file: string, mostMs: number): PageReader => {
   let worker: Worker | undefined;
   const inTurn = pLimit(1);
 
-  const readNow = async (html: string, base: string): Promise<PageFacts | undefined> => {
+  // What comes back is what was asked for.
+  const readNow = async <T>(page: PageToRead): Promise<T | undefined> => {
     const reader = (worker ??= await begin(file));
     return new Promise((resolve) => {
-      const settle = (facts: PageFacts | undefined) => {
+      const settle = (facts: T | undefined) => {
         clearTimeout(late);
         reader.off('message', settle);
         reader.off('error', giveUp);
@@ -39,9 +54,13 @@ export const makeReader = (file: string, mostMs: number): ReadPage => {
       reader.on('message', settle);
       reader.on('error', giveUp);
       reader.on('exit', giveUp);
-      reader.postMessage({ html, base });
+      reader.postMessage(page);
     });
   };
 
-  return (html, base) => inTurn(() => readNow(html, base)).catch(() => undefined);
+  const read = <T>(page: PageToRead) => inTurn(() => readNow<T>(page)).catch(() => undefined);
+  return {
+    facts: (html, base) => read<PageFacts>({ html, base, what: 'facts' }),
+    addresses: (html, base) => read<readonly string[]>({ html, base, what: 'addresses' }),
+  };
 };

@@ -1,17 +1,20 @@
 import express from 'express';
 import { html, pageOf } from '../html.ts';
+import { sitePages } from './pages.ts';
 
-/** Host of a page of the person's own, as it was written: nothing in it leads to a short link, until the script does. */
+/** Host of the person's own site. */
 export const siteHost = 'nightledge.localhost';
 
 /**
- * A page of the person's own site, with the script of its link domain under a strict policy.
+ * The person's own site: a page in which nothing leads to a short link until the script of its link domain does, under a strict policy,
+ * and pages that were published with short links in them.
  *
  * @param linkDomain scheme, host and port of the link domain
  * @param shop those of a shop whose pages it leads to
  */
 export const siteRoutes = (linkDomain: string, shop: string): express.Router => {
   const router = express.Router();
+  const pages = sitePages(linkDomain, shop);
   router.get('/', (_request, response) => {
     response
       .set(
@@ -40,9 +43,36 @@ export const siteRoutes = (linkDomain: string, shop: string): express.Router => 
             <pre>red head torch --dim</pre>
             <form>
               <label>Ask about a red head torch <input name="question" /></label>
-            </form>`,
+            </form>
+            <nav>
+              ${pages.map(({ path, title }) => html`<a href="${path}">${title}</a> `)}
+              <a href="/drafts/winter">Draft</a>
+            </nav>`,
           html`<script src="${linkDomain}/place.js" data-source="first-night" defer></script>`,
         ),
+      );
+  });
+  for (const { path, title, body } of pages)
+    router.get(path, (_request, response) => {
+      response.type('html').send(pageOf(title, '#2C6A4C', body));
+    });
+  router.get('/robots.txt', (request, response) => {
+    response
+      .type('text')
+      .send(
+        `User-agent: *\nDisallow: /drafts/\nSitemap: http://${request.headers.host ?? siteHost}/sitemap.xml\n`,
+      );
+  });
+  router.get('/sitemap.xml', (request, response) => {
+    const locations = ['/', ...pages.map(({ path }) => path)].map(
+      (path) => html`<url><loc>http://${request.headers.host ?? siteHost}${path}</loc></url>`,
+    );
+    response
+      .type('xml')
+      .send(
+        html`<?xml version="1.0" encoding="UTF-8"?><urlset xmlns="http://www.sitemaps.org/schemas/sitemap/0.9"
+            >${locations}</urlset
+          >`.text,
       );
   });
   return router;
