@@ -12,6 +12,7 @@ export default defineConfig({
           name: 'core',
           globalSetup,
           testTimeout: 60_000,
+          hookTimeout: 60_000,
           include: [
             'core/**/*.test.ts',
             'app/**/*.test.ts',

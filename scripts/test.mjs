@@ -40,12 +40,17 @@ if (missing.length > 0) {
 const bin = (name) => join(root, 'node_modules/.bin', name);
 let passed = 0;
 let failed = 0;
+/** What failed, a line each, told again at the end: a long output is often seen by its end only. */
+const failures = [];
 
 const check = (what, command, args) => {
   const { status } = spawnSync(command, args, { cwd: root, stdio: 'inherit' });
   console.log(`${status === 0 ? 'ok  ' : 'FAIL'} ${what}`);
   if (status === 0) passed += 1;
-  else failed += 1;
+  else {
+    failed += 1;
+    failures.push(what);
+  }
 };
 
 check('formatting', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
@@ -69,11 +74,23 @@ for (const project of ['core', 'parts', 'server', 'chromium', 'measured']) {
     numPassedTests = 0,
     numFailedTests = 0,
     numTotalTests = 0,
+    testResults = [],
   } = existsSync(report) ? JSON.parse(readFileSync(report, 'utf8')) : {};
   passed += numPassedTests;
-  // A run that ended badly without a failed test (nothing ran, a file could not be loaded) failed all the same.
+  // A run that ended badly without a failed test (nothing ran, a file could not be loaded, a hook failed) failed all the same.
   failed += numFailedTests + (status !== 0 && numFailedTests === 0 ? 1 : 0) + (numTotalTests === 0 ? 1 : 0);
+  for (const { name, message, assertionResults } of testResults.filter((file) => file.status === 'failed')) {
+    const tests = assertionResults.filter((test) => test.status === 'failed');
+    failures.push(
+      ...tests.map((test) => `${project}: ${name}: ${test.fullName}`),
+      ...(tests.length === 0
+        ? [`${project}: ${name}: ${message || 'what stands before or after its tests failed'}`]
+        : []),
+    );
+  }
+  if (status !== 0) failures.push(`${project}: ended with ${status}`);
 }
 
+for (const failure of failures) console.log(`FAIL ${failure}`);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);
