@@ -1,5 +1,5 @@
-import { spawn, spawnSync } from 'node:child_process';
-import { rmSync } from 'node:fs';
+import { spawn } from 'node:child_process';
+import { closeSync, openSync, rmSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
 import { chromium } from 'playwright-core';
 import { afterAll, vi } from 'vitest';
@@ -45,17 +45,35 @@ export const onSmallDisk = async () => {
   const disk = smallDisk(100 * 1024);
   const own = await onDisk(join(disk.folder, 'profile'));
   const filler = join(disk.folder, 'filler');
+  let stopFilling = (): void => undefined;
   return {
     ...own,
-    /** Fills it, and goes on filling what the browser frees of its caches. */
+    /** Fills it, and fills what the browser frees of its caches, until it is freed. */
     fill: async () => {
-      for (let time = 0; time < 5; time++) {
-        spawnSync('dd', ['if=/dev/zero', `of=${filler}`, 'bs=4k', 'oflag=append', 'conv=notrunc']);
-        await new Promise((resolve) => setTimeout(resolve, 300));
-      }
+      const file = openSync(filler, 'a');
+      const block = Buffer.alloc(4096);
+      const fillUp = () => {
+        try {
+          for (;;) writeSync(file, block);
+        } catch (error) {
+          if ((error as NodeJS.ErrnoException).code !== 'ENOSPC') throw error;
+        }
+      };
+      fillUp();
+      const timer = setInterval(fillUp, 20);
+      stopFilling = () => {
+        stopFilling = () => undefined;
+        clearInterval(timer);
+        closeSync(file);
+      };
+      await new Promise((resolve) => setTimeout(resolve, 1000));
     },
-    free: () => rmSync(filler),
+    free: () => {
+      stopFilling();
+      rmSync(filler);
+    },
     end: async () => {
+      stopFilling();
       await own.kill();
       await vi.waitFor(() => disk.close(), { timeout: 10_000 });
     },

@@ -17,7 +17,7 @@ import type {
 import { leaningProblem, pushTo, undoChange } from '#core/catalogue';
 import type { AnyRecord } from '#core/formats';
 import type { Edit, Finding, Row, ServerState, Waiting } from '../sync/index.ts';
-import { isStuck, makeRecordStore, makeSync, NotKept, storage } from '../sync/index.ts';
+import { isStuck, lock, makeRecordStore, makeSync, NotKept, storage } from '../sync/index.ts';
 import { newChangeId } from './random.ts';
 import { askAhead, key, syncServer } from './server.ts';
 import type { Step, StepEdit } from './steps.ts';
@@ -37,10 +37,6 @@ export interface CatalogueChange {
 
 const retryMs = 2000;
 const healthMs = 4000;
-
-/** Only one window of this browser does what has a name; without locks, as on plain http, each does. */
-const lock = <T>(name: string, work: () => Promise<T>): Promise<T> =>
-  'locks' in navigator ? navigator.locks.request(name, work) : work();
 
 /** Kinds of records from which follows to whom a link belongs. */
 const owning: ReadonlySet<RecordKind> = new Set(['link', 'network', 'program']);

@@ -32,7 +32,7 @@ const bringBack = () => {
     <template v-else>Visitors are told that it is gone (410).</template>
     <text-link @click="bringBack">Bring back</text-link>
   </p>
-  <stands-on v-if="link.archived" :key="link.id" :link="link.id" before="nothing" />
+  <stands-on v-if="link.archived" :key="link.id" :links="[link.id]" before="nothing" />
 </template>
 
 <style scoped>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { computed, defineAsyncComponent, ref } from 'vue';
 import type { BulkChange, Conditions, FollowedParts, Hours, Link, Marks } from '#core/catalogue';
 import { bulkPreview, bulkProblem, checkRecord, hopOf, redirectStatuses } from '#core/catalogue';
 import { describeChange, prepareLink } from '#core/hop';
@@ -12,6 +12,8 @@ import CopySeveral from './copying/CopySeveral.vue';
 import ConditionFields from './ConditionFields.vue';
 import HoursFields from './HoursFields.vue';
 import TokenField from './TokenField.vue';
+
+const StandsOn = defineAsyncComponent(() => import('./StandsOn.vue'));
 
 /** One change of many links at once, with what it would do to each. */
 const props = defineProps<{
@@ -107,6 +109,11 @@ const shown = computed(() =>
     what: preview.wrong === undefined ? wordsOf(preview.link, preview.next) : [],
   })),
 );
+/** What is to be known of places before the change; undefined for a change that they do not notice. */
+const before = computed(
+  () => (({ archive: 'archive', replace: 'change' }) as const)[kind.value as 'archive' | 'replace'],
+);
+const changing = computed(() => good.value.map(({ link }) => link.id));
 const textLabel = computed(
   () =>
     ({ replace: 'Find', group: 'Group (empty for none)', 'add tag': 'Tag', 'take tag': 'Tag' })[
@@ -168,6 +175,7 @@ const apply = async () => {
       </template>
       <v-select v-if="kind === 'follow defaults'" v-model="parts" :items="followed" label="In what" />
       <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
+      <stands-on v-if="before && changing.length > 0" :links="changing" :before="before" />
       <div class="buttons">
         <v-btn type="submit" color="primary" :disabled="good.length === 0" :loading="working">
           Change {{ good.length }} {{ good.length === 1 ? 'link' : 'links' }}

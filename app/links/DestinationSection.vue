@@ -82,7 +82,7 @@ const save = () => {
     <stands-on
       v-if="firstDrawn && isRead && !link.archived"
       :key="link.id"
-      :link="link.id"
+      :links="[link.id]"
       before="nothing"
     />
     <template #editor>
@@ -92,7 +92,7 @@ const save = () => {
         :strange="strange"
         @as-text="asText.push($event)"
       />
-      <stands-on :key="link.id" :link="link.id" before="change" />
+      <stands-on :key="link.id" :links="[link.id]" before="change" />
     </template>
   </route-section>
 </template>

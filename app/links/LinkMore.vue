@@ -108,7 +108,7 @@ const showPhone = async () => {
       <text-link class="remove" @click="remove">Remove this link</text-link>
     </div>
     <link-in-articles v-if="inArticles" :link="link" @done="inArticles = false" />
-    <stands-on v-if="archiving" :key="link.id" :link="link.id" before="archive" />
+    <stands-on v-if="archiving" :key="link.id" :links="[link.id]" before="archive" />
     <form v-if="archiving" class="archive" @submit.prevent="archive">
       <v-autocomplete
         v-model="to"

@@ -9,10 +9,11 @@ import { useNewest } from '../place/newest.ts';
 import { count } from '../theme/formats.ts';
 
 /**
- * Where a link stands, as far as is known: everywhere before it is archived or its destination changed, or only where something needs a
+ * Where links stand, as far as is known: everywhere before they are archived or their destination changed, or only where something needs a
  * hand. Of places that hold the short address nothing has to be done when its destination changes.
  */
-const props = defineProps<{ link: string; before: 'archive' | 'change' | 'nothing' }>();
+const props = defineProps<{ links: readonly string[]; before: 'archive' | 'change' | 'nothing' }>();
+const shown = computed(() => new Set(props.links));
 const catalogue = useCatalogue();
 const journal = useJournal();
 const reading = useArticleReading();
@@ -28,29 +29,30 @@ interface Place {
 const most = 5;
 const placesOn = ({ name, siteOnly, links, stale }: UsedPage): Place[] => {
   const bare = name.replace(/^https?:\/\//, '').replace(/\/$/, '');
-  const shown = siteOnly ? `somewhere on ${bare}` : bare;
+  const place = siteOnly ? `somewhere on ${bare}` : bare;
   return [
     ...links
-      .filter(({ link, gone }) => link === props.link && !gone)
+      .filter(({ link, gone }) => link !== undefined && shown.value.has(link) && !gone)
       .map(({ address, follows, visitors, mend }) => ({
         key: `${name} ${address}`,
-        name: shown,
+        name: place,
         follows,
         visitors,
         mend: mend ? `${mendWords(mend.kind)}: ${mend.says}` : '',
       })),
     // What is said of it beside is no place of it.
     ...(props.before === 'nothing' ? stale : [])
-      .filter(({ link }) => link === props.link)
+      .filter(({ link }) => link !== undefined && shown.value.has(link))
       .map(({ kind, says }) => ({
         key: `${name} ${says}`,
-        name: shown,
+        name: place,
         follows: true,
         visitors: 0,
         mend: `${mendWords(kind)}: ${says}`,
       })),
   ];
 };
+const one = computed(() => (props.links.length === 1 ? catalogue.link(props.links[0] ?? '') : undefined));
 const { found, loaded } = useNewest<readonly Place[]>(
   // Who comes meanwhile is told when it is opened next.
   () => [journal.arriving, reading.news, catalogue.pages],
@@ -61,16 +63,22 @@ const places = computed(() => found.value.filter(({ mend }) => props.before !== 
 const placeWords = (n: number): string => `${count(n)} ${n === 1 ? 'place' : 'places'}`;
 const title = computed(() => {
   const n = places.value.length;
+  const [it, It, stand, are, them, address] =
+    props.links.length === 1
+      ? ['it', 'It', 'stands', 'is', 'it', 'its short address']
+      : ['they', 'They', 'stand', 'are', 'them', 'their short addresses'];
   if (props.before === 'nothing')
-    return `${placeWords(n)} where it stands ${n === 1 ? 'needs' : 'need'} a hand:`;
-  if (n === 0) return 'It is known to stand on no page. Mails, posts and print may have it.';
+    return `${placeWords(n)} where ${it} ${stand} ${n === 1 ? 'needs' : 'need'} a hand:`;
+  if (n === 0) return `${It} ${are} known to stand on no page. Mails, posts and print may have ${them}.`;
   const follow = places.value.filter(({ follows }) => follows).length;
-  const then = props.before === 'archive' ? 'which then answers as you choose here' : 'which follows';
+  const chosen = props.links.length === 1 ? 'answers as you choose here' : 'answer that they are gone';
+  const then =
+    props.before === 'archive' ? `which then ${chosen}` : `which ${one.value ? 'follows' : 'follow'}`;
   const parts = [
-    ...(follow > 0 ? [`${count(follow)} by its short address, ${then}`] : []),
+    ...(follow > 0 ? [`${count(follow)} by ${address}, ${then}`] : []),
     ...(follow < n ? [`${count(n - follow)} to be changed by hand`] : []),
   ];
-  return `It stands in ${placeWords(n)}: ${parts.join('; ')}.`;
+  return `${It} ${stand} in ${placeWords(n)}: ${parts.join('; ')}.`;
 });
 const visitorWords = (n: number): string =>
   n === 0 ? '' : `${count(n)} ${n === 1 ? 'visitor' : 'visitors'}`;
@@ -91,11 +99,9 @@ const visitorWords = (n: number): string =>
         <span class="quiet"> {{ visitorWords(place.visitors) }}</span>
       </li>
     </ul>
-    <router-link
-      v-if="places.length > 0"
-      :to="{ name: 'pages', query: { by: 'link', find: catalogue.link(link)?.slug } }"
-      >{{ places.length > most ? `All ${count(places.length)}` : 'In Pages' }}</router-link
-    >
+    <router-link v-if="places.length > 0" :to="{ name: 'pages', query: { by: 'link', find: one?.slug } }">{{
+      places.length > most ? `All ${count(places.length)}` : 'In Pages'
+    }}</router-link>
   </div>
 </template>
 

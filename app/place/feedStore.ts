@@ -1,6 +1,7 @@
 import type { DBSchema } from 'idb';
 import { openDB } from 'idb';
 import type { FeedProduct, ProductIndex } from '#core/placing';
+import { connectionsOf } from '../sync/index.ts';
 
 /** A shop's feed as it is kept in this browser. */
 export interface FeedAbout {
@@ -38,7 +39,18 @@ const open = () =>
       db.createObjectStore('data', { keyPath: 'program' });
     },
   });
-const database = () => (opening ??= open());
+const database = () => {
+  const made = (opening ??= open());
+  made.catch(() => (opening = undefined));
+  return made;
+};
+// The storage is one for all databases of this site: where it failed, it is opened anew once nobody holds any of them.
+connectionsOf('fernhop').onmessage = () => {
+  void opening?.then((db) => {
+    db.close();
+  });
+  opening = undefined;
+};
 
 /** Feeds by their program, as other windows may have changed them since. */
 export const allFeeds = async (): Promise<FeedAbout[]> => (await database()).getAll('about');

@@ -3,6 +3,8 @@ import { openDB } from 'idb';
 import type { BrowserSeal, Change, ServerStory, RecordKind, StoredChange } from '#core/catalogue';
 import type { RolledUp } from '#core/queries';
 import type { JournalRecord, StoredRows } from '#core/visits';
+import { lock } from './lock.ts';
+import { hasRoom } from './room.ts';
 
 /** What the server last had of a record, as far as this browser knows. */
 export type Stored = Pick<StoredChange, 'revision' | 'version' | 'change' | 'by' | 'at'>;
@@ -159,13 +161,38 @@ export interface Storage {
 
 /** A little longer than Chromium holds a storage that nobody uses (seen in version 156). */
 const letGoMs = 2500;
+/** So often it is tried to open a storage that failed, before whoever waits for it is told. */
+const attempts = 3;
+
+/** By which windows and workers of this site hear that all are to let go of a database. */
+export const connectionsOf = (name: string): BroadcastChannel => new BroadcastChannel(`${name}-connections`);
+
+/**
+ * Opens a storage that failed, after a pause in which nobody holds it or asks for it: windows and workers take turns, as one that
+ * asks during another's pause lets Chromium go on failing.
+ */
+const reopened = async (name: string, open: () => Promise<Database>): Promise<Database> => {
+  const afterPause = async (): Promise<Database> => {
+    if (!(await hasRoom())) throw new DOMException('The disk is full.', 'QuotaExceededError');
+    await new Promise((resolve) => setTimeout(resolve, letGoMs));
+    return open();
+  };
+  for (let attempt = 1; ; attempt++) {
+    try {
+      return await lock(`${name}-reopening`, afterPause);
+    } catch (error) {
+      if (attempt === attempts || nameOf(error) !== 'UnknownError') throw error;
+    }
+  }
+};
 
 /** The one place where the database is opened, reopened and given its stores. */
 export const openStorage = (name: string): Storage => {
   let opened: Promise<Database> | undefined;
+  /** The storage beneath failed, and was not opened since. */
+  let hasFailed = false;
   const listeners: (() => void)[] = [];
   const closed = (): void => {
-    opened = undefined;
     for (const listener of listeners) listener();
   };
   const open = async (): Promise<Database> => {
@@ -183,34 +210,55 @@ export const openStorage = (name: string): Storage => {
         // Another tab with a newer version, or whoever deletes it, needs this one to let go.
         blocking: (_current, _blocked, event) => {
           (event.target as IDBDatabase).close(); // only a database blocks
+          forget();
           closed();
         },
-        terminated: closed,
+        terminated: () => {
+          letGo();
+          closed();
+        },
       });
     } catch (error) {
-      opened = undefined;
       throw older > 0 ? new OldFormat(older) : error;
     }
   };
-  const channel = new BroadcastChannel(`${name}-connections`);
+  /** Whoever asks while it opens has the same answer; whoever asks after it failed has it opened again. */
+  const hold = (made: Promise<Database>): Promise<Database> => {
+    opened = made;
+    made.then(
+      () => {
+        if (opened === made) hasFailed = false;
+      },
+      () => {
+        if (opened === made) opened = undefined;
+      },
+    );
+    return made;
+  };
+  const forget = (): void => {
+    if (!hasFailed) opened = undefined;
+  };
+  const channel = connectionsOf(name);
   const letGo = (): void => {
+    if (hasFailed) return;
+    hasFailed = true;
     const before = opened;
-    opened = (async () => {
-      (await before?.catch(() => undefined))?.close();
-      await new Promise((resolve) => setTimeout(resolve, letGoMs));
-      return open();
-    })();
-    // Whoever asks next hears why it could not be opened.
-    opened.catch(() => (opened = undefined));
+    opened = undefined;
+    void before?.then(
+      (db) => {
+        db.close();
+      },
+      () => undefined,
+    );
   };
   channel.onmessage = letGo;
   return {
-    database: () => (opened ??= open()),
+    database: () => opened ?? hold(hasFailed ? reopened(name, open) : open()),
     renew: () => {
       letGo();
       channel.postMessage('let go');
     },
-    forget: () => (opened = undefined),
+    forget,
     onClosed: (listener) => void listeners.push(listener),
   };
 };

@@ -1,8 +1,9 @@
 export { heldBackBy, isStuck } from './batches.ts';
 export type { Database, LostRecords, Meta, Row, Stored, Storage, Waiting } from './database.ts';
-export { database, NotKept, openStorage, readMeta, storage } from './database.ts';
+export { connectionsOf, database, NotKept, openStorage, readMeta, storage } from './database.ts';
 export type { ChangeMaker, Edit } from './entries.ts';
 export { conflictsOf } from './entries.ts';
+export { lock } from './lock.ts';
 export type { RecordStore } from './recordStore.ts';
 export { makeRecordStore } from './recordStore.ts';
 export type { Health, Signed, SyncServer } from './server.ts';
