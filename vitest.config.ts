@@ -38,6 +38,7 @@ export default defineConfig({
           name: 'server',
           globalSetup,
           include: ['server/**/*.test.ts'],
+          exclude: ['server/measured/**'],
           testTimeout: 120_000,
           hookTimeout: 60_000,
           fileParallelism: true,
@@ -59,7 +60,7 @@ export default defineConfig({
           // What measures how long something takes runs alone.
           name: 'measured',
           globalSetup,
-          include: ['e2e/measured/*.test.ts'],
+          include: ['e2e/measured/*.test.ts', 'server/measured/*.test.ts'],
           testTimeout: 120_000,
           hookTimeout: 120_000,
           fileParallelism: false,

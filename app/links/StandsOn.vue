@@ -20,11 +20,15 @@ const reading = useArticleReading();
 interface Place {
   readonly key: string;
   readonly name: string;
+  /** The slug of the link that stands there, where several are asked for; empty otherwise. */
+  readonly slug: string;
   readonly follows: boolean;
   readonly visitors: number;
   /** What is to be mended there; empty for nothing. */
   readonly mend: string;
 }
+const slugOf = (link: string | undefined): string =>
+  props.links.length > 1 && link !== undefined ? (catalogue.link(link)?.slug ?? '') : '';
 /** More than these are told by their number. */
 const most = 5;
 const placesOn = ({ name, siteOnly, links, stale }: UsedPage): Place[] => {
@@ -33,9 +37,10 @@ const placesOn = ({ name, siteOnly, links, stale }: UsedPage): Place[] => {
   return [
     ...links
       .filter(({ link, gone }) => link !== undefined && shown.value.has(link) && !gone)
-      .map(({ address, follows, visitors, mend }) => ({
+      .map(({ link, address, follows, visitors, mend }) => ({
         key: `${name} ${address}`,
         name: place,
+        slug: slugOf(link),
         follows,
         visitors,
         mend: mend ? `${mendWords(mend.kind)}: ${mend.says}` : '',
@@ -43,9 +48,10 @@ const placesOn = ({ name, siteOnly, links, stale }: UsedPage): Place[] => {
     // What is said of it beside is no place of it.
     ...(props.before === 'nothing' ? stale : [])
       .filter(({ link }) => link !== undefined && shown.value.has(link))
-      .map(({ kind, says }) => ({
+      .map(({ link, kind, says }) => ({
         key: `${name} ${says}`,
         name: place,
+        slug: slugOf(link),
         follows: true,
         visitors: 0,
         mend: `${mendWords(kind)}: ${says}`,
@@ -95,6 +101,7 @@ const visitorWords = (n: number): string =>
     <ul v-if="places.length > 0">
       <li v-for="place in places.slice(0, most)" :key="place.key">
         <span class="mono">{{ place.name }}</span>
+        <strong v-if="place.slug" class="mono"> {{ place.slug }}</strong>
         <span v-if="place.mend" class="bad"> {{ place.mend }}</span>
         <span class="quiet"> {{ visitorWords(place.visitors) }}</span>
       </li>

@@ -7,3 +7,4 @@ import type { PageToRead } from './reader.ts';
 parentPort?.on('message', ({ html, base, what }: PageToRead) =>
   parentPort?.postMessage(what === 'facts' ? readPage(html, base) : addressesIn(html, base)),
 );
+parentPort?.postMessage('ready');

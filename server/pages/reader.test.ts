@@ -18,6 +18,17 @@ parentPort.on('message', ({ html }) => {
   if (html === 'throws') throw new Error('a fault');
   parentPort.postMessage({ title: html });
 });
+parentPort.postMessage('ready');
+`,
+);
+/** One that takes a second to load what it reads with. */
+const slow = join(freshFolder(), 'slow.mjs');
+writeFileSync(
+  slow,
+  `import { parentPort } from 'node:worker_threads';
+parentPort.on('message', ({ html }) => parentPort.postMessage({ title: html }));
+for (const end = performance.now() + 1000; performance.now() < end;);
+parentPort.postMessage('ready');
 `,
 );
 
@@ -50,6 +61,10 @@ parentPort.on('message', (message) => {
 });
 
 describe('a page', () => {
+  it('is read by one that loads slowly, as on a busy machine', async () => {
+    expect(await makeReader(slow, 500).facts('page', '')).toEqual({ title: 'page' });
+  });
+
   it.each(['for ever', 'memory', 'ends', 'throws'])(
     'that makes its reader go on %s gives nothing, and the next is read',
     async (html) => {

@@ -21,7 +21,8 @@ export interface PageReader {
 
 const begin = async (file: string): Promise<Worker> => {
   const worker = new Worker(file, { resourceLimits: workerLimits });
-  await once(worker, 'online');
+  // Its first word says that it has loaded what it reads with: on a busy machine that takes longer than a page may.
+  await Promise.race([once(worker, 'message'), once(worker, 'exit')]);
   return worker;
 };
 

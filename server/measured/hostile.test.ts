@@ -9,7 +9,7 @@ import { makeFernhop } from '../fernhop.ts';
 import { freePort, freshFolder } from '../testing/process.ts';
 import { watchEventLoop } from '../testing/eventLoop.ts';
 import { fillForRequests } from '../testing/generated.ts';
-import { Pages } from './index.ts';
+import { Pages } from '../pages/index.ts';
 
 const deadlines = { requestMs: 2500, traceMs: 6000 };
 let hostile: ChildProcess;
