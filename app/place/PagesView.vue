@@ -270,18 +270,11 @@ const forget = async ({ record, name }: UsedPage) => {
 .search {
   max-width: 360px;
 }
-.wide {
-  overflow-x: auto;
-}
 .name {
   overflow-wrap: anywhere;
 }
 .under {
   font-size: 12px;
-}
-.number {
-  text-align: end;
-  font-variant-numeric: tabular-nums;
 }
 .bad {
   color: var(--copper);
@@ -312,9 +305,6 @@ li {
   margin: 0 0 8px;
 }
 @media (max-width: 560px) {
-  .more {
-    display: none;
-  }
   .search {
     max-width: none;
   }

@@ -214,19 +214,6 @@ const save = async () => {
   max-width: 360px;
   margin-bottom: 12px;
 }
-.wide {
-  overflow-x: auto;
-}
-.number {
-  text-align: end;
-  font-variant-numeric: tabular-nums;
-}
-@media (max-width: 560px) {
-  /* What is left is what the list is looked at for. */
-  .more {
-    display: none;
-  }
-}
 form {
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(200px, 1fr));
