@@ -16,6 +16,7 @@ const order = [
   'keywords',
   'articles',
   'formats',
+  'traffic',
   'queries',
   'where-used',
 ];

@@ -20,6 +20,7 @@ export default defineConfig({
         demo: 'demo/main.ts',
         reconcile: 'server/commands/reconcile.ts',
         query: 'server/commands/query.ts',
+        traffic: 'server/commands/traffic.ts',
         backup: 'server/commands/backup.ts',
         restore: 'server/commands/restore.ts',
         webserver: 'server/commands/webserver.ts',

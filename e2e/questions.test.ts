@@ -216,6 +216,10 @@ describe('whoever asks', () => {
       ['recent', link, 20],
       ['samples', link, 500],
       ['sources', 0],
+      [
+        'traffic',
+        { by: 'source', from: '2026-10-24', to: '2026-11-22', where: [{ of: 'device', values: ['phone'] }] },
+      ],
       ['pages', 0],
       ['step', 'none'],
       ['tape', 60],

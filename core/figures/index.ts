@@ -1,1 +1,2 @@
 export { commissionOf, epcOf } from './link.ts';
+export { isMoreThanChance } from './change.ts';

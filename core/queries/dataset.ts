@@ -21,7 +21,7 @@ import { Classification, defaultRules, makeIsRobot, mergeCounts, rollUp, SortedJ
 /** What of a link questions rest on. */
 export type QueriedLink = Pick<
   Link,
-  'id' | 'domain' | 'slug' | 'group' | 'network' | 'program' | 'destination' | 'branches' | 'coupons'
+  'id' | 'domain' | 'slug' | 'group' | 'tags' | 'network' | 'program' | 'destination' | 'branches' | 'coupons'
 >;
 
 /** The records of the catalogue that questions rest on. */

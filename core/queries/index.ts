@@ -10,6 +10,7 @@ import { figures, recent, samples, use } from './linkFigures.ts';
 import { pages } from './pages.ts';
 import { earnedByTag, overdue, owed } from './payments.ts';
 import { sources } from './sources.ts';
+import { traffic } from './traffic.ts';
 import { firedTwice, lastByOldKey, lastPostbacks, postbacksOf } from './postbacks.ts';
 
 export type { CatalogueRecords, QueriedLink, RolledUp } from './dataset.ts';
@@ -27,6 +28,7 @@ export type { LinkOnPage, PageUse } from './pages.ts';
 export type { EarnedByTag, EarnedSum, Overdue } from './payments.ts';
 export type { PostbackReading } from './postbacks.ts';
 export type { LikelySlip, SourceFigures } from './sources.ts';
+export type { Traffic, TrafficFigures, TrafficQuestion } from './traffic.ts';
 export type { Visit } from './visits.ts';
 
 /** Every question that can be asked of a dataset, by its name. Screens ask by the worker, commands ask directly. */
@@ -65,6 +67,7 @@ export const queries = {
   step,
   tape,
   traces,
+  traffic,
   use,
   waiting,
 };

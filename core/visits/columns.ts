@@ -221,6 +221,11 @@ export class VisitColumns {
     return counts;
   }
 
+  /** The device that stands in a row's flags; empty where there is none. */
+  deviceOf(flags: number): string {
+    return devices[flags >> deviceShift] ?? '';
+  }
+
   text(name: TextColumn, row: number): string {
     return element(this.dictionaries[name].texts[element(this.segmentOf(row)[name][row % segmentRows])]);
   }

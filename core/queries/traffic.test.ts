@@ -1,0 +1,143 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { addTo, element } from '#core/catalogue';
+import { clickId, dayIn, dayName, dayNumber } from '#core/hop';
+import { dimensionNames } from '#core/traffic';
+import { outcomes } from '#core/visits';
+import { answersFrom, Dataset } from './index.ts';
+import type { Traffic, TrafficFigures } from './index.ts';
+import { countedUnits, pricedConversion } from './countedUnits.ts';
+import { hopRecord, postbackRecord } from '../visits/testing/records.ts';
+import { domain, links, networks, programs, worlds } from './testing/worlds.ts';
+
+/** Requests, conversions and money, as numbers that can be added up. */
+const sums = (list: readonly TrafficFigures[]): Record<string, number> => {
+  const found = new Map<string, number>();
+  for (const { requests, states, commission } of list) {
+    for (const outcome of outcomes) addTo(found, outcome, requests[outcome]);
+    for (const [state, count] of Object.entries(states)) addTo(found, state, count);
+    for (const { currency, minor } of commission) addTo(found, currency, minor);
+  }
+  return Object.fromEntries([...found].filter(([, count]) => count !== 0));
+};
+
+describe('traffic', () => {
+  it('adds up to the same whole by whatever it is told apart, filtered or not', () => {
+    fc.assert(
+      fc.property(
+        worlds,
+        fc.nat(40),
+        fc.integer({ min: 1, max: 40 }),
+        fc.constantFrom(undefined, ...dimensionNames),
+        fc.boolean(),
+        ({ journal, reports }, first, length, filter, not) => {
+          const data = new Dataset();
+          data.setRecords({ domains: [domain], networks, programs, links, reports });
+          data.add(journal);
+          const ask = answersFrom(data);
+          const day = dayNumber(dayIn(data.zone, element(journal[0]).at)) + first - 3;
+          const [from, to] = [dayName(day), dayName(day + length - 1)];
+          const asked = (by: (typeof dimensionNames)[number], where = [] as const): Traffic =>
+            ask.traffic({ by, from, to, where });
+          const value = filter === undefined ? '' : (asked(filter).lines[0]?.value ?? '');
+          const where = filter === undefined ? [] : [{ of: filter, values: [value], not }];
+          const wholes = dimensionNames.map((by) => {
+            const { whole, lines } = ask.traffic({ by, from, to, where });
+            expect([by, sums(lines)]).toEqual([by, sums([whole])]);
+            return sums([whole]);
+          });
+          for (const whole of wholes) expect(whole).toEqual(wholes[0]);
+          if (filter !== undefined) return;
+          // And the whole is what the journal and the ledger have of these days.
+          const isWithin = (at: number) => dayIn(data.zone, at) >= from && dayIn(data.zone, at) <= to;
+          const requests = journal.filter(({ kind, at }) => kind === 'hop' && isWithin(at)).length;
+          const units = [...countedUnits(data).byLink.values()].flat();
+          const states = new Map<string, number>();
+          const money = new Map<string, number>();
+          for (const unit of units) {
+            const { at, status, amount, currency, refundOnly } = pricedConversion(unit);
+            if (!isWithin(at)) continue;
+            if (!refundOnly) addTo(states, status, 1);
+            if (status !== 'reversed' && amount !== null) addTo(money, currency, amount);
+          }
+          const { whole } = asked('link');
+          expect(Object.values(whole.requests).reduce((sum, count) => sum + count, 0)).toBe(requests);
+          expect(Object.fromEntries(Object.entries(whole.states).filter(([, count]) => count > 0))).toEqual(
+            Object.fromEntries(states),
+          );
+          expect(
+            Object.fromEntries(
+              whole.commission.flatMap(({ currency, minor }) => (minor === 0 ? [] : [[currency, minor]])),
+            ),
+          ).toEqual(Object.fromEntries([...money].filter(([, minor]) => minor !== 0)));
+        },
+      ),
+      { numRuns: 200 },
+    );
+  });
+
+  const at = Date.UTC(2026, 9, 24, 12);
+  const day = 86_400_000;
+  const hop = (seq: number, more: Partial<Parameters<typeof hopRecord>[0]> = {}) =>
+    hopRecord({
+      seq,
+      at: at + seq,
+      link: 'lnk_a',
+      click: clickId(at + seq, new Uint8Array(10).fill(seq)),
+      visitor: String(seq).padStart(16, '0'),
+      ...more,
+    });
+  const data = new Dataset();
+  data.setRecords({ domains: [domain], networks, programs, links });
+  data.add([
+    hop(1, { at: at - day, device: 'phone' }),
+    hop(2, { device: 'phone', country: 'DE' }),
+    hop(3, { device: 'phone', country: 'JP', source: 'flyer' }),
+    hop(4, { device: 'desktop', country: 'DE' }),
+    hop(5, { device: 'desktop', country: 'DE', ua: '' }),
+    postbackRecord({
+      seq: 6,
+      at: at + 1000,
+      network: 'net_a',
+      query: `click=${clickId(at + 3, new Uint8Array(10).fill(3))}&txn=T1&amount=5.00&currency=EUR&status=approved&event=sale`,
+    }),
+  ]);
+  const ask = answersFrom(data);
+  const shown = (question: Parameters<typeof ask.traffic>[0]) =>
+    ask
+      .traffic(question)
+      .lines.map(({ value, visitors, requests, before, states }) => [
+        value,
+        visitors,
+        requests.bot,
+        before.counted,
+        states.approved,
+      ]);
+  const today = { from: '2026-10-24', to: '2026-10-24' };
+
+  it('is told with the day before, with conversions where their click came from', () => {
+    expect(shown({ by: 'country', ...today, where: [] })).toEqual([
+      ['DE', 2, 1, 0, 0],
+      ['JP', 1, 0, 0, 1],
+      // What came the day before alone stands there too.
+      ['', 0, 0, 1, 0],
+    ]);
+  });
+
+  it('is narrowed by several values, and by what it is not', () => {
+    const phones = { of: 'device', values: ['phone'] } as const;
+    expect(shown({ by: 'country', ...today, where: [phones] })).toEqual([
+      ['DE', 1, 0, 0, 0],
+      ['JP', 1, 0, 0, 1],
+      ['', 0, 0, 1, 0],
+    ]);
+    expect(shown({ by: 'country', ...today, where: [{ ...phones, not: true }] })).toEqual([
+      ['DE', 1, 1, 0, 0],
+    ]);
+    const both = { of: 'country', values: ['DE', 'JP'] } as const;
+    expect(shown({ by: 'source', ...today, where: [both, phones] })).toEqual([
+      ['', 1, 0, 0, 0],
+      ['flyer', 1, 0, 0, 1],
+    ]);
+  });
+});

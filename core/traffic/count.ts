@@ -1,0 +1,182 @@
+import { element } from '#core/catalogue';
+import type { Classification, DailyCount, VisitColumns } from '#core/visits';
+import { outcomeNumber, outcomes } from '#core/visits';
+import type { Days } from './days.ts';
+import type { Condition, Dimension } from './dimension.ts';
+import { holding, holdOfLink } from './dimension.ts';
+import { VisitorDays } from './visitorDays.ts';
+
+/** Requests of one value of a dimension, or all of them. */
+export interface RequestCounts {
+  /** By their outcome, in the order of `outcomes`. */
+  readonly requests: readonly number[];
+  /**
+   * Visitors with a counted visit, each once a day: over several days they are visitor-days, as a visitor without a cookie is known
+   * for a day only.
+   */
+  readonly visitors: number;
+  /** Counted visits of each day. */
+  readonly days: readonly number[];
+}
+
+/** Requests by the values of a dimension; values without one are not there. */
+export type Breakdown = ReadonlyMap<string, RequestCounts>;
+
+export interface CountInput {
+  readonly columns: VisitColumns;
+  /** Of all rows of the columns. */
+  readonly classification: Pick<Classification, 'outcomes'>;
+  readonly days: Days;
+  /** Requests of which only their numbers are left; their visitors are not known. */
+  readonly rolledUp?: readonly DailyCount[];
+  /** All of them must hold. */
+  readonly where: readonly Condition[];
+}
+
+const total = (counts: readonly number[]): number => counts.reduce((sum, count) => sum + count, 0);
+
+/** What is counted of one dimension while the rows are passed. */
+class Tally {
+  readonly requests: Float64Array;
+  readonly visitors: Float64Array;
+  readonly days: Float64Array;
+  /** What was rolled up, by its value. */
+  readonly rolledUp = new Map<string, { requests: number[]; days: number[] }>();
+  /** By visitor of a day: the value it was counted under first, plus 1. */
+  #first = new Uint32Array(1024);
+  /** Other values of the same visitor of a day. */
+  readonly #others = new Set<number>();
+  readonly #values: number;
+
+  constructor(
+    readonly of: Dimension,
+    readonly dayCount: number,
+  ) {
+    this.#values = Math.max(1, of.values.length);
+    this.requests = new Float64Array(this.#values * outcomes.length);
+    this.visitors = new Float64Array(this.#values);
+    this.days = new Float64Array(this.#values * dayCount);
+  }
+
+  count(code: number, outcome: number): void {
+    const place = code * outcomes.length + outcome;
+    this.requests[place] = element(this.requests[place]) + 1;
+  }
+
+  countVisit(code: number, day: number, visitor: number): void {
+    const place = code * this.dayCount + day;
+    this.days[place] = element(this.days[place]) + 1;
+    if (visitor >= this.#first.length) {
+      const larger = new Uint32Array(Math.max(visitor + 1, this.#first.length * 2));
+      larger.set(this.#first);
+      this.#first = larger;
+    }
+    const first = element(this.#first[visitor]);
+    if (first === code + 1) return;
+    if (first === 0) this.#first[visitor] = code + 1;
+    else {
+      const other = visitor * this.#values + code;
+      if (this.#others.has(other)) return;
+      this.#others.add(other);
+    }
+    this.visitors[code] = element(this.visitors[code]) + 1;
+  }
+
+  countRolledUp(value: string, day: number, { outcome, count }: DailyCount): void {
+    let found = this.rolledUp.get(value);
+    if (!found) {
+      found = { requests: outcomes.map(() => 0), days: Array.from({ length: this.dayCount }, () => 0) };
+      this.rolledUp.set(value, found);
+    }
+    const number = outcomeNumber[outcome];
+    found.requests[number] = element(found.requests[number]) + count;
+    if (outcome === 'counted') found.days[day] = element(found.days[day]) + count;
+  }
+
+  /** @param code where the value stands; -1 where it is not among those of the rows */
+  ofValue(value: string, code: number): RequestCounts {
+    const rolledUp = this.rolledUp.get(value);
+    const width = outcomes.length;
+    const from = (list: Float64Array, length: number, more: readonly number[] = []) =>
+      Array.from({ length }, (_, i) => (code < 0 ? 0 : element(list[code * length + i])) + (more[i] ?? 0));
+    return {
+      requests: from(this.requests, width, rolledUp?.requests),
+      visitors: code < 0 ? 0 : element(this.visitors[code]),
+      days: from(this.days, this.dayCount, rolledUp?.days),
+    };
+  }
+
+  /** Every value with a request. */
+  all(): Map<string, RequestCounts> {
+    const found = new Map<string, RequestCounts>();
+    const note = (value: string, code: number) => {
+      const counts = this.ofValue(value, code);
+      if (total(counts.requests) > 0) found.set(value, counts);
+    };
+    for (const [code, value] of this.of.values.entries()) note(value, code);
+    for (const value of this.rolledUp.keys()) if (!this.of.values.includes(value)) note(value, -1);
+    return found;
+  }
+}
+
+/**
+ * Counts the requests of some days, in one pass over those there are.
+ *
+ * @returns all of them together, and by each of the dimensions, in their order
+ */
+export const countRequests = (
+  { columns, classification, days, rolledUp = [], where }: CountInput,
+  by: readonly Dimension[],
+): { readonly whole: RequestCounts; readonly breakdowns: readonly Breakdown[] } => {
+  const { starts } = days;
+  const dayCount = days.names.length;
+  const [from, until] = [starts[0] ?? Infinity, starts[dayCount] ?? -Infinity];
+  const tallies = by.map((dimension) => new Tally(dimension, dayCount));
+  const whole = new Tally(
+    { column: () => [], codes: new Uint32Array(1), values: [''], ofLink: () => '' },
+    dayCount,
+  );
+  const visitors = new VisitorDays();
+  const holds = where.map(holding);
+  for (const [n, segment] of columns.segments.entries()) {
+    if ((columns.newest[n] ?? -Infinity) < from) continue;
+    const found = element(classification.outcomes[n]);
+    const filters = where.map(({ of }, i) => ({ column: of.column(segment), holds: element(holds[i]) }));
+    const parts = tallies.map((tally) => ({
+      tally,
+      column: tally.of.column(segment),
+      codes: tally.of.codes,
+    }));
+    let day = 0;
+    rows: for (let i = 0; i < segment.rows; i++) {
+      const at = element(segment.at[i]);
+      if (at < from || at >= until) continue;
+      for (const { column, holds: isHolding } of filters)
+        if (isHolding[element(column[i])] === 0) continue rows;
+      const outcome = element(found[i]);
+      whole.count(0, outcome);
+      for (const { tally, column, codes } of parts) tally.count(element(codes[element(column[i])]), outcome);
+      if (outcome !== outcomeNumber.counted) continue;
+      // Requests come in the order of time, but for a clock that was set.
+      while (at >= element(starts[day + 1])) day += 1;
+      while (at < element(starts[day])) day -= 1;
+      const visitor = visitors.number(
+        element(segment.visitor[i * 2]),
+        element(segment.visitor[i * 2 + 1]),
+        day,
+      );
+      whole.countVisit(0, day, visitor);
+      for (const { tally, column, codes } of parts)
+        tally.countVisit(element(codes[element(column[i])]), day, visitor);
+    }
+  }
+  const dayAt = new Map(days.names.map((name, i) => [name, i]));
+  for (const count of rolledUp) {
+    const { link, source, day } = count;
+    const at = dayAt.get(day);
+    if (at === undefined || !holdOfLink(where, link, source)) continue;
+    whole.countRolledUp('', at, count);
+    for (const tally of tallies) tally.countRolledUp(tally.of.ofLink(link, source), at, count);
+  }
+  return { whole: whole.ofValue('', 0), breakdowns: tallies.map((tally) => tally.all()) };
+};

@@ -1,0 +1,239 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { element } from '#core/catalogue';
+import { defaultRules, makeIsRobot, outcomes } from '#core/visits';
+import type { HopRecord, Outcome } from '#core/visits';
+import { classified } from '../visits/testing/classified.ts';
+import { plainOutcomes } from '../visits/testing/plainClassifier.ts';
+import { hopRecord } from '../visits/testing/records.ts';
+import { countRequests, daysOf, periodBefore, requestDimensions } from './index.ts';
+import type { DimensionInput, DimensionName, LinkTraits } from './index.ts';
+
+const links: LinkTraits[] = [
+  { id: 'lnk_a', network: 'net_h', program: 'prg_1', group: 'moon', tags: ['night', 'best'] },
+  { id: 'lnk_b', network: 'net_h', program: 'prg_2', group: '', tags: ['best', 'night'] },
+  { id: 'lnk_c', group: 'moon', tags: [] },
+];
+/** `newsleter` is a slip of another name. */
+const sourceOf = (name: string): string => (name === 'newsleter' ? 'newsletter' : name);
+
+/** What a request has of each dimension, read off the record alone. */
+const plainValues: Record<DimensionName, (hop: HopRecord) => string> = {
+  link: (hop) => hop.link,
+  source: (hop) => sourceOf(hop.source),
+  page: (hop) => hop.from.split('?')[0]?.split('#')[0] ?? '',
+  site: (hop) => (hop.from === '' ? '' : new URL(hop.from).host),
+  country: (hop) => hop.country,
+  language: (hop) => hop.lang,
+  device: (hop) => hop.device,
+  branch: (hop) => hop.branch,
+  domain: (hop) => hop.host,
+  network: (hop) => links.find(({ id }) => id === hop.link)?.network ?? '',
+  program: (hop) => links.find(({ id }) => id === hop.link)?.program ?? '',
+  group: (hop) => links.find(({ id }) => id === hop.link)?.group ?? '',
+  tags: (hop) => [...(links.find(({ id }) => id === hop.link)?.tags ?? [])].sort().join(', '),
+};
+const names = Object.keys(plainValues) as DimensionName[]; // its own keys
+
+const calendars = new Map<string, Intl.DateTimeFormat>();
+/** The day of a moment, asked of the platform. */
+const plainDay = (zone: string, at: number): string => {
+  const calendar =
+    calendars.get(zone) ?? new Intl.DateTimeFormat('en-CA', { timeZone: zone, dateStyle: 'short' });
+  calendars.set(zone, calendar);
+  return calendar.format(at);
+};
+
+/** Days on which clocks change, and one on which they do not. */
+const changes = [
+  ['Europe/Berlin', '2026-03-29'],
+  ['Europe/Berlin', '2026-10-25'],
+  ['America/New_York', '2026-11-01'],
+  ['America/New_York', '2026-03-08'],
+  ['Australia/Lord_Howe', '2026-04-05'],
+  ['Australia/Lord_Howe', '2026-10-04'],
+  // Midnight is skipped, and shown twice.
+  ['Africa/Cairo', '2026-04-24'],
+  ['America/Havana', '2026-11-01'],
+  ['UTC', '2026-06-01'],
+] as const;
+const hourMs = 3_600_000;
+
+const hops = (around: number): fc.Arbitrary<HopRecord[]> =>
+  fc
+    .array(
+      fc.record({
+        // Mostly one after the other, but a clock may be set.
+        later: fc.oneof(
+          { weight: 9, arbitrary: fc.integer({ min: 0, max: 5 * hourMs }) },
+          { weight: 1, arbitrary: fc.integer({ min: -3 * hourMs, max: 0 }) },
+        ),
+        link: fc.constantFrom('lnk_a', 'lnk_b', 'lnk_c', 'lnk_gone'),
+        source: fc.constantFrom('', 'newsletter', 'newsleter', 'flyer'),
+        from: fc.constantFrom('', 'https://nightledge.example/', 'https://nightledge.example/saturn?a=1#b'),
+        country: fc.constantFrom('', 'DE', 'JP'),
+        lang: fc.constantFrom('', 'de', 'en'),
+        device: fc.constantFrom('phone' as const, 'tablet' as const, 'desktop' as const),
+        branch: fc.constantFrom('everyone', 'b1', 'closed'),
+        host: fc.constantFrom('see.nightledge.example', 'go.nightledge.example'),
+        visitor: fc.constantFrom('00000000000000a1', '00000000000000a2', 'ffffffffffffffff'),
+        ua: fc.constantFrom(hopRecord().ua, '', 'curl/8.5.0'),
+        status: fc.constantFrom(307, 307, 307, 200, 404),
+        method: fc.constantFrom('GET', 'GET', 'GET', 'HEAD'),
+        prefetch: fc.constantFrom(false, false, false, true),
+        test: fc.constantFrom(false, false, false, true),
+      }),
+      { maxLength: 40 },
+    )
+    .map((list) => {
+      let at = around - 40 * hourMs;
+      return list.map(({ later, ...rest }, i) => hopRecord({ ...rest, seq: i + 1, at: (at += later) }));
+    });
+
+interface Plain {
+  requests: number[];
+  visitors: Set<string>;
+  days: number[];
+}
+interface Seen {
+  readonly hop: HopRecord;
+  readonly outcome: Outcome;
+  readonly day: string;
+}
+/** Counts by looking at one request after the other, and at each day by its name. */
+const plainCount = (
+  list: readonly Seen[],
+  days: readonly string[],
+  valueOf: (hop: HopRecord) => string,
+): Map<string, Plain> => {
+  const found = new Map<string, Plain>();
+  for (const { hop, outcome, day } of list) {
+    if (!days.includes(day)) continue;
+    const value = valueOf(hop);
+    let plain = found.get(value);
+    if (!plain)
+      found.set(
+        value,
+        (plain = { requests: outcomes.map(() => 0), visitors: new Set(), days: days.map(() => 0) }),
+      );
+    plain.requests[outcomes.indexOf(outcome)]! += 1;
+    if (outcome !== 'counted') continue;
+    plain.visitors.add(`${hop.visitor} ${day}`);
+    plain.days[days.indexOf(day)]! += 1;
+  }
+  return found;
+};
+const bare = (counts: ReadonlyMap<string, Plain>) =>
+  Object.fromEntries(
+    [...counts].map(([value, { visitors, ...rest }]) => [value, { ...rest, visitors: visitors.size }]),
+  );
+
+const around = fc
+  .constantFrom(...changes)
+  .chain(([zone, day]) => fc.tuple(fc.constant(zone), fc.constant(day), hops(Date.parse(`${day}T12:00Z`))));
+
+describe('requests by what they are told apart by', () => {
+  it('are as a slow recount has them, on days on which clocks change', () => {
+    fc.assert(
+      fc.property(
+        around,
+        fc.array(fc.tuple(fc.constantFrom(...names), fc.nat(), fc.boolean()), { maxLength: 3 }),
+        ([zone, day, list], filters) => {
+          const { columns, classification } = classified(list);
+          const input: DimensionInput = { columns, links, sourceOf };
+          const made = names.map((name) => requestDimensions[name](input));
+          const days = daysOf(zone, ...([periodBefore(day, day)[0], day] as const));
+          const plain = plainOutcomes(list, makeIsRobot(), defaultRules);
+          const all = list.map((hop, i) => ({
+            hop,
+            outcome: element(plain[i]),
+            day: plainDay(zone, hop.at),
+          }));
+          const chosen = filters.map(([name, n, not]) => {
+            const values = [...new Set(list.map(plainValues[name]))];
+            return { name, values: values.filter((_, i) => (n + i) % 2 === 0), not };
+          });
+          const kept = all.filter(({ hop }) =>
+            chosen.every(({ name, values, not }) => values.includes(plainValues[name](hop)) !== not),
+          );
+          const { whole, breakdowns } = countRequests(
+            {
+              columns,
+              classification,
+              days,
+              where: chosen.map(({ name, ...rest }) => ({ ...rest, of: requestDimensions[name](input) })),
+            },
+            made,
+          );
+          for (const [i, name] of names.entries())
+            expect([name, Object.fromEntries(element(breakdowns[i]))]).toEqual([
+              name,
+              bare(plainCount(kept, days.names, plainValues[name])),
+            ]);
+          expect(whole).toEqual(
+            bare(plainCount(kept, days.names, () => 'all'))['all'] ?? {
+              requests: outcomes.map(() => 0),
+              visitors: 0,
+              days: days.names.map(() => 0),
+            },
+          );
+        },
+      ),
+      { numRuns: 1000 },
+    );
+  });
+
+  it('add up to the same whole by whatever they are told apart', () => {
+    fc.assert(
+      fc.property(around, ([zone, day, list]) => {
+        const { columns, classification } = classified(list);
+        const made = names.map((name) => requestDimensions[name]({ columns, links, sourceOf }));
+        const days = daysOf(zone, periodBefore(day, day)[0], day);
+        const { whole, breakdowns } = countRequests({ columns, classification, days, where: [] }, made);
+        for (const breakdown of breakdowns) {
+          const sums = outcomes.map((_, i) =>
+            [...breakdown.values()].reduce((sum, { requests }) => sum + element(requests[i]), 0),
+          );
+          expect(sums).toEqual(whole.requests);
+        }
+        expect(whole.days.reduce((sum, count) => sum + count, 0)).toBe(whole.requests[5]);
+      }),
+    );
+  });
+
+  it('that were rolled up by day count by what is known of them, and have no visitors', () => {
+    const { columns, classification } = classified([
+      hopRecord({ seq: 1, at: Date.UTC(2026, 9, 24, 12), link: 'lnk_a', source: 'flyer', country: 'DE' }),
+    ]);
+    const day = { day: '2026-10-23', theirDay: '2026-10-22' };
+    const rolledUp = [
+      { ...day, link: 'lnk_a', source: 'newsleter', outcome: 'counted' as const, count: 7 },
+      { ...day, link: 'lnk_b', source: 'newsletter', outcome: 'bot' as const, count: 5 },
+      { ...day, link: 'lnk_c', source: '', outcome: 'counted' as const, count: 3 },
+      // Of another time.
+      { ...day, day: '2026-10-21', link: 'lnk_a', source: '', outcome: 'counted' as const, count: 11 },
+    ];
+    const input = { columns, links, sourceOf };
+    const days = daysOf('Europe/Berlin', '2026-10-22', '2026-10-24');
+    const by = [requestDimensions.source(input), requestDimensions.country(input)];
+    const counted = (where: Parameters<typeof countRequests>[0]['where']) =>
+      countRequests({ columns, classification, days, rolledUp, where }, by);
+    const { whole, breakdowns } = counted([]);
+    expect(whole).toEqual({ requests: [0, 0, 5, 0, 0, 11], visitors: 1, days: [0, 10, 1] });
+    expect(Object.fromEntries(element(breakdowns[0]))).toEqual({
+      flyer: { requests: [0, 0, 0, 0, 0, 1], visitors: 1, days: [0, 0, 1] },
+      newsletter: { requests: [0, 0, 5, 0, 0, 7], visitors: 0, days: [0, 7, 0] },
+      '': { requests: [0, 0, 0, 0, 0, 3], visitors: 0, days: [0, 3, 0] },
+    });
+    // Of which country they came from nothing is left.
+    expect(element(breakdowns[1]).get('')?.requests).toEqual([0, 0, 5, 0, 0, 10]);
+    const network = requestDimensions.network(input);
+    expect(counted([{ of: network, values: ['net_h'] }]).whole.requests).toEqual([0, 0, 5, 0, 0, 8]);
+    expect(counted([{ of: network, values: ['net_h'], not: true }]).whole.requests).toEqual([
+      0, 0, 0, 0, 0, 3,
+    ]);
+    expect(counted([{ of: requestDimensions.country(input), values: ['DE'] }]).whole.requests).toEqual([
+      0, 0, 0, 0, 0, 1,
+    ]);
+  });
+});

@@ -1,0 +1,52 @@
+import { beforeAll, describe, expect, it } from 'vitest';
+import { readConfig } from '../server/config.ts';
+import { trafficOf, trafficTable } from '../server/commands/trafficTable.ts';
+import { freePort, freshFolder } from '../server/testing/process.ts';
+import { fillSeason } from './fill.ts';
+
+const now = Date.UTC(2026, 10, 23, 15);
+const data = freshFolder();
+
+describe('the traffic command on a demo', () => {
+  beforeAll(async () => {
+    await fillSeason(readConfig({ DATA_DIR: data, PORT: String(await freePort()) }), 20_000, now);
+  });
+  const asked = (more: Partial<Parameters<typeof trafficOf>[0]> = {}) =>
+    trafficOf({ data, by: 'source', where: [], now, ...more });
+
+  it('says the same whole by source, device and country, and of a part less', async () => {
+    const wholes = await Promise.all(
+      ['source', 'device', 'country'].map(async (by) => (await asked({ by })).traffic.whole),
+    );
+    expect(wholes[1]).toEqual(wholes[0]);
+    expect(wholes[2]).toEqual(wholes[0]);
+    const phones = (await asked({ where: ['device=phone'] })).traffic.whole;
+    const others = (await asked({ where: ['device!=phone'] })).traffic.whole;
+    const counted = wholes[0]?.requests.counted ?? 0;
+    expect(phones.requests.counted).toBeGreaterThan(0);
+    expect(phones.requests.counted + others.requests.counted).toBe(counted);
+    // Either of two, as one after the other.
+    const both = (await asked({ where: ['device=phone', 'device=tablet'] })).traffic.whole;
+    const tablets = (await asked({ where: ['device=tablet'] })).traffic.whole;
+    expect(both.requests.counted).toBe(phones.requests.counted + tablets.requests.counted);
+  });
+
+  it('is a table, a line for each source, the most visitors first', async () => {
+    const { question, traffic } = await asked();
+    const lines = trafficTable(question, traffic).split('\n');
+    expect(lines[0]).toBe('Visitors by source, 2026-10-25 to 2026-11-23, against the 30 days before');
+    expect(lines[2]).toMatch(/^newsletter +\d+ +\d+ /);
+    const visitors = traffic.lines.map((line) => line.visitors);
+    expect(visitors).toEqual(visitors.toSorted((a, b) => b - a));
+    expect(lines.find((line) => line.startsWith('all '))).toContain(String(traffic.whole.visitors));
+  });
+
+  it('says what cannot be understood, and what would be', async () => {
+    await expect(asked({ by: 'colour' })).rejects.toThrow('Known are link, source');
+    await expect(asked({ where: ['phone'] })).rejects.toThrow('One is written as device=phone');
+    await expect(asked({ where: ['colour=red'] })).rejects.toThrow('Known are link, source');
+    await expect(asked({ from: '2026-02-30' })).rejects.toThrow('is no day such as 2026-10-24');
+    await expect(asked({ from: '2026-10-24', to: '2026-10-01' })).rejects.toThrow('lies after');
+    await expect(asked({ data: '/nowhere' })).rejects.toThrow('data folder');
+  });
+});

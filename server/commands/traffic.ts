@@ -1,0 +1,28 @@
+import { parseArgs } from 'node:util';
+import { answerAsJson } from '#core/queries';
+import { endWith } from './ending.ts';
+import { trafficOf, trafficTable } from './trafficTable.ts';
+
+const usage =
+  'Usage: npm run traffic -- --data DIR --by source [--from 2026-10-24] [--to 2026-11-22] [--where device=phone] [--where source!=flyer] [--json]. Several --where of one kind mean any of them.';
+
+const main = async (): Promise<number> => {
+  const { values } = parseArgs({
+    options: {
+      data: { type: 'string', default: './data' },
+      by: { type: 'string', default: 'source' },
+      from: { type: 'string' },
+      to: { type: 'string' },
+      where: { type: 'string', multiple: true, default: [] },
+      json: { type: 'boolean', default: false },
+    },
+    strict: true,
+  });
+  const { question, traffic } = await trafficOf({ ...values, now: Date.now() });
+  process.stdout.write(
+    values.json ? `${answerAsJson({ ...question, ...traffic }, 2)}\n` : trafficTable(question, traffic),
+  );
+  return 0;
+};
+
+endWith(main(), usage);

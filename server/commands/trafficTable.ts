@@ -1,0 +1,128 @@
+import { element } from '#core/catalogue';
+import { epcOf } from '#core/figures';
+import { dayBefore, dayIn, dayName, dayNumber } from '#core/hop';
+import type { Traffic, TrafficFigures, TrafficQuestion } from '#core/queries';
+import { answersFrom } from '#core/queries';
+import type { DimensionName } from '#core/traffic';
+import { dimensionNames } from '#core/traffic';
+import { writeAmount } from '#core/values';
+import { openDataset } from '../dataFolder.ts';
+
+export interface TrafficOptions {
+  readonly data: string;
+  readonly by: string;
+  /** First and last day; the last thirty where none is given. */
+  readonly from?: string | undefined;
+  readonly to?: string | undefined;
+  /** Such as `device=phone` and `source!=flyer`; several of one dimension mean any of them. */
+  readonly where: readonly string[];
+  /** Milliseconds since 1970 UTC. */
+  readonly now: number;
+}
+
+const usualDays = 30;
+
+const dimensionNamed = (name: string): DimensionName => {
+  const found = dimensionNames.find((one) => one === name);
+  if (found === undefined)
+    throw new Error(
+      `${name} is nothing that traffic is told apart by. Known are ${dimensionNames.join(', ')}.`,
+    );
+  return found;
+};
+
+const dayGiven = (text: string, what: string): string => {
+  const isDay = /^\d{4}-\d{2}-\d{2}$/.test(text) && dayName(dayNumber(text)) === text;
+  if (!isDay) throw new Error(`${what} ${text} is no day such as 2026-10-24.`);
+  return text;
+};
+
+/** Conditions as they are written in arguments, those of one dimension together. */
+const conditionsOf = (where: readonly string[]): TrafficQuestion['where'] => {
+  const found = new Map<string, { of: DimensionName; not: boolean; values: string[] }>();
+  for (const text of where) {
+    const [, name = '', sign = '', value = ''] = /^([a-z]+)(!?=)(.*)$/s.exec(text) ?? [];
+    if (name === '')
+      throw new Error(`${text} is no condition. One is written as device=phone, or device!=phone.`);
+    const known = found.get(name + sign);
+    if (known) known.values.push(value);
+    else found.set(name + sign, { of: dimensionNamed(name), not: sign === '!=', values: [value] });
+  }
+  return [...found.values()];
+};
+
+/**
+ * Traffic of a data folder: the same question as the application's, asked of the same data.
+ *
+ * @throws Error with one clear line when something is missing or cannot be read
+ */
+export const trafficOf = async (
+  options: TrafficOptions,
+): Promise<{ readonly question: TrafficQuestion; readonly traffic: Traffic }> => {
+  const by = dimensionNamed(options.by);
+  const where = conditionsOf(options.where);
+  const [first, last] = [options.from, options.to];
+  if (first !== undefined) dayGiven(first, '--from');
+  if (last !== undefined) dayGiven(last, '--to');
+  const data = await openDataset(options.data);
+  const to = last ?? dayIn(data.zone, options.now);
+  const from = first ?? dayName(dayNumber(to) - usualDays + 1);
+  if (from > to) throw new Error(`--from ${from} lies after --to ${to}.`);
+  const question = { by, from, to, where };
+  return { question, traffic: answersFrom(data).traffic(question) };
+};
+
+const heads = ['visitors', 'visits', 'change', 'repeats', 'bots', 'conv.', 'commission', 'EPC'];
+
+/** The change of counted visits against the period before, as `+12 %`, with `*` where it is more than chance. */
+const changeWords = ({ requests, before, changed }: TrafficFigures): string => {
+  if (before.counted === 0) return requests.counted === 0 ? '' : 'new';
+  const percent = Math.round((requests.counted / before.counted - 1) * 100);
+  return `${percent > 0 ? '+' : ''}${percent} %${changed ? ' *' : ''}`;
+};
+
+const cellsOf = (figures: TrafficFigures): string[] => {
+  const { requests, visitors, states, commission } = figures;
+  const earned = commission.filter(({ minor }) => minor !== 0);
+  return [
+    String(visitors),
+    String(requests.counted),
+    changeWords(figures),
+    String(requests.repeat),
+    String(requests.bot),
+    String(states.pending + states.approved + states.paid),
+    earned.map(({ currency, minor }) => `${writeAmount(minor, currency)} ${currency}`).join(' + '),
+    // Currencies are never added.
+    earned
+      .flatMap(({ currency, minor }) => {
+        const epc = epcOf(minor, requests.counted);
+        return epc === undefined ? [] : [`${writeAmount(Math.round(epc), currency)} ${currency}`];
+      })
+      .join(' + '),
+  ];
+};
+
+/** Traffic as a table for a terminal. */
+export const trafficTable = ({ by, from, to }: TrafficQuestion, traffic: Traffic): string => {
+  const rows = [
+    [by, ...heads],
+    ...traffic.lines.map((line) => [line.value === '' ? '(none)' : line.value, ...cellsOf(line)]),
+    ['all', ...cellsOf(traffic.whole)],
+  ];
+  const widths = heads.map((_, i) => Math.max(...rows.map((row) => element(row[i + 1]).length)));
+  const first = Math.max(...rows.map((row) => element(row[0]).length));
+  const { test, prefetch, 'not redirected': refused } = traffic.whole.requests;
+  return [
+    `Visitors by ${by}, ${from} to ${to}, against the ${traffic.days.length} days before`,
+    ...rows.map(([name = '', ...cells]) =>
+      [name.padEnd(first), ...cells.map((cell, i) => cell.padStart(element(widths[i])))].join('  ').trimEnd(),
+    ),
+    `Besides: ${test} tests, ${prefetch} prefetches, ${refused} not redirected. * is more than chance.`,
+    ...(traffic.rolledUpBefore === undefined
+      ? []
+      : [
+          `Requests up to ${dayBefore(traffic.rolledUpBefore)} were rolled up by day: how many visitors made them is not known.`,
+        ]),
+    '',
+  ].join('\n');
+};
