@@ -76,6 +76,7 @@ export const router = createRouter({
     { path: '/place/pages', name: 'pages', component: () => import('./place/PagesView.vue') },
     { path: '/place/pages/script', name: 'script', component: () => import('./place/ScriptView.vue') },
     { path: '/place/sources', name: 'sources', component: () => import('./place/SourcesView.vue') },
+    { path: '/traffic', name: 'traffic', component: () => import('./traffic/TrafficView.vue') },
     { path: '/waiting', name: 'waiting', component: () => import('./waiting/WaitingView.vue') },
     { path: '/setup', name: 'setup', component: () => import('./setup/SetupView.vue') },
     { path: '/:rest(.*)*', redirect: '/links' },

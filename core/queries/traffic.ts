@@ -104,7 +104,7 @@ const figuresOf = (
 export const traffic = (data: Dataset, { by, from, to, where: asked }: TrafficQuestion): Traffic => {
   const { classification, journal, rolledUp, zone, sourceOf, records } = data;
   const { columns } = journal;
-  const input = { columns, links: records.links, sourceOf };
+  const input = { columns, links: records.links, sourceOf, zone };
   const made = new Map<DimensionName, Dimension>();
   const dimension = (name: DimensionName): Dimension => {
     let known = made.get(name);

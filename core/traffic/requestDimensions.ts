@@ -2,6 +2,7 @@ import { element } from '#core/catalogue';
 import type { Segment, VisitColumns } from '#core/visits';
 import type { Dimension } from './dimension.ts';
 import { dimensionOf } from './dimension.ts';
+import { hourName, hoursIn, hoursOfWeek } from './hourOfWeek.ts';
 
 /** What of a link its requests are told apart by. */
 export interface LinkTraits {
@@ -15,6 +16,8 @@ export interface LinkTraits {
 export interface DimensionInput {
   readonly columns: VisitColumns;
   readonly links: readonly LinkTraits[];
+  /** IANA zone of the person's own days. */
+  readonly zone: string;
   /** The name a source counts under: its own, or the one of which it is a slip. */
   readonly sourceOf: (name: string) => string;
 }
@@ -68,6 +71,7 @@ export const requestDimensions = {
       unknown,
     ),
   branch: (input) => byText(input, 'branch', itself),
+  hour: ({ zone }) => dimensionOf((segment) => hoursIn(segment, zone), hoursOfWeek, hourName, unknown),
   domain: (input) => byText(input, 'host', itself),
   network: (input) => byLink(input, ({ network = '' }) => network),
   program: (input) => byLink(input, ({ program = '' }) => program),

@@ -17,8 +17,18 @@ const links: LinkTraits[] = [
 /** `newsleter` is a slip of another name. */
 const sourceOf = (name: string): string => (name === 'newsleter' ? 'newsletter' : name);
 
+const weekdays = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
+const clocks = new Map<string, Intl.DateTimeFormat>();
+const plainHour = (zone: string): Intl.DateTimeFormat => {
+  const clock =
+    clocks.get(zone) ??
+    new Intl.DateTimeFormat('en-US', { timeZone: zone, weekday: 'short', hour: 'numeric', hourCycle: 'h23' });
+  clocks.set(zone, clock);
+  return clock;
+};
+
 /** What a request has of each dimension, read off the record alone. */
-const plainValues: Record<DimensionName, (hop: HopRecord) => string> = {
+const plainValues: Record<DimensionName, (hop: HopRecord, zone: string) => string> = {
   link: (hop) => hop.link,
   source: (hop) => sourceOf(hop.source),
   page: (hop) => hop.from.split('?')[0]?.split('#')[0] ?? '',
@@ -27,6 +37,11 @@ const plainValues: Record<DimensionName, (hop: HopRecord) => string> = {
   language: (hop) => hop.lang,
   device: (hop) => hop.device,
   branch: (hop) => hop.branch,
+  hour: (hop, zone) => {
+    const parts = plainHour(zone).formatToParts(hop.at);
+    const part = (type: string) => parts.find((one) => one.type === type)?.value ?? '';
+    return `${weekdays.indexOf(part('weekday')) + 1}-${Number(part('hour'))}`;
+  },
   domain: (hop) => hop.host,
   network: (hop) => links.find(({ id }) => id === hop.link)?.network ?? '',
   program: (hop) => links.find(({ id }) => id === hop.link)?.program ?? '',
@@ -140,7 +155,7 @@ describe('requests by what they are told apart by', () => {
         fc.array(fc.tuple(fc.constantFrom(...names), fc.nat(), fc.boolean()), { maxLength: 3 }),
         ([zone, day, list], filters) => {
           const { columns, classification } = classified(list);
-          const input: DimensionInput = { columns, links, sourceOf };
+          const input: DimensionInput = { columns, links, sourceOf, zone };
           const made = names.map((name) => requestDimensions[name](input));
           const days = daysOf(zone, ...([periodBefore(day, day)[0], day] as const));
           const plain = plainOutcomes(list, makeIsRobot(), defaultRules);
@@ -150,11 +165,11 @@ describe('requests by what they are told apart by', () => {
             day: plainDay(zone, hop.at),
           }));
           const chosen = filters.map(([name, n, not]) => {
-            const values = [...new Set(list.map(plainValues[name]))];
+            const values = [...new Set(list.map((hop) => plainValues[name](hop, zone)))];
             return { name, values: values.filter((_, i) => (n + i) % 2 === 0), not };
           });
           const kept = all.filter(({ hop }) =>
-            chosen.every(({ name, values, not }) => values.includes(plainValues[name](hop)) !== not),
+            chosen.every(({ name, values, not }) => values.includes(plainValues[name](hop, zone)) !== not),
           );
           const { whole, breakdowns } = countRequests(
             {
@@ -168,7 +183,7 @@ describe('requests by what they are told apart by', () => {
           for (const [i, name] of names.entries())
             expect([name, Object.fromEntries(element(breakdowns[i]))]).toEqual([
               name,
-              bare(plainCount(kept, days.names, plainValues[name])),
+              bare(plainCount(kept, days.names, (hop) => plainValues[name](hop, zone))),
             ]);
           expect(whole).toEqual(
             bare(plainCount(kept, days.names, () => 'all'))['all'] ?? {
@@ -187,7 +202,7 @@ describe('requests by what they are told apart by', () => {
     fc.assert(
       fc.property(around, ([zone, day, list]) => {
         const { columns, classification } = classified(list);
-        const made = names.map((name) => requestDimensions[name]({ columns, links, sourceOf }));
+        const made = names.map((name) => requestDimensions[name]({ columns, links, sourceOf, zone }));
         const days = daysOf(zone, periodBefore(day, day)[0], day);
         const { whole, breakdowns } = countRequests({ columns, classification, days, where: [] }, made);
         for (const breakdown of breakdowns) {
@@ -213,7 +228,7 @@ describe('requests by what they are told apart by', () => {
       // Of another time.
       { ...day, day: '2026-10-21', link: 'lnk_a', source: '', outcome: 'counted' as const, count: 11 },
     ];
-    const input = { columns, links, sourceOf };
+    const input = { columns, links, sourceOf, zone: 'Europe/Berlin' };
     const days = daysOf('Europe/Berlin', '2026-10-22', '2026-10-24');
     const by = [requestDimensions.source(input), requestDimensions.country(input)];
     const counted = (where: Parameters<typeof countRequests>[0]['where']) =>

@@ -1,0 +1,91 @@
+import type { DimensionName } from '#core/traffic';
+import type { Outcome } from '#core/visits';
+import { useCatalogue } from '../data/catalogue.ts';
+
+/** What traffic is told apart by: as a word of the sentence, as a heading, and what an empty value says. */
+export const dimensionWords: Readonly<
+  Record<DimensionName, { readonly one: string; readonly none: string; readonly hint: string }>
+> = {
+  link: { one: 'link', none: 'no link', hint: 'The short link that was asked for.' },
+  source: { one: 'source', none: 'no source', hint: 'What stood after ~ or ?from= in the short address.' },
+  page: {
+    one: 'page',
+    none: 'page not known',
+    hint: 'The page with the link. Browsers say no more than its site, unless the page script runs there or copied HTML asks them to.',
+  },
+  site: { one: 'site', none: 'site not known', hint: 'The site of the page with the link.' },
+  country: { one: 'country', none: 'country not known', hint: 'Where the visitor’s address is registered.' },
+  language: {
+    one: 'language',
+    none: 'no language',
+    hint: 'The first language the browser asks for. People’s browsers ask for one.',
+  },
+  device: { one: 'device', none: 'device not known', hint: 'By what the browser says of itself.' },
+  hour: { one: 'weekday and hour', none: 'hour not known', hint: 'By the clock of your own zone.' },
+  branch: { one: 'branch', none: 'no branch', hint: 'The branch of the split that was taken.' },
+  domain: { one: 'domain', none: 'no domain', hint: 'The link domain that was asked.' },
+  network: { one: 'network', none: 'no network', hint: 'The network the link belongs to now.' },
+  program: { one: 'program', none: 'no program', hint: 'The program the link belongs to now.' },
+  group: { one: 'group', none: 'no group', hint: 'The group the link is in now.' },
+  tags: { one: 'tags', none: 'no tags', hint: 'The tags the link has now, together.' },
+};
+
+/** What became of requests, with what it means. */
+export const outcomeWords: Readonly<Record<Outcome, { readonly name: string; readonly hint: string }>> = {
+  counted: { name: 'Visits', hint: 'Counted: a person, and not a repeat.' },
+  repeat: { name: 'Repeats', hint: 'The same visitor on the same link shortly after a counted visit.' },
+  bot: { name: 'Bots', hint: 'Machines: by what they say of themselves, by HEAD, or by a burst.' },
+  prefetch: { name: 'Prefetches', hint: 'Asked for by a browser before anybody pressed anything.' },
+  'not redirected': { name: 'Not redirected', hint: 'The link was closed, archived or refused.' },
+  test: { name: 'Tests', hint: 'Your own test hops.' },
+};
+
+const regions = new Intl.DisplayNames(undefined, { type: 'region', fallback: 'code' });
+const languages = new Intl.DisplayNames(undefined, { type: 'language', fallback: 'code' });
+const deviceWords: Readonly<Record<string, string>> = {
+  phone: 'phones',
+  tablet: 'tablets',
+  desktop: 'desktops',
+};
+const weekdayFormat = new Intl.DateTimeFormat(undefined, { weekday: 'short', timeZone: 'UTC' });
+/** Monday is 1; the first of June 2026 was one. */
+export const weekdayWord = (weekday: number): string => weekdayFormat.format(Date.UTC(2026, 5, weekday));
+
+/** The name of a code as `Intl` has it; the code itself where it is none. */
+const named = (names: Intl.DisplayNames, code: string): string => {
+  try {
+    return names.of(code) ?? code;
+  } catch {
+    return code;
+  }
+};
+
+/** How values are written, by what they are values of. */
+export const useValueWords = () => {
+  const catalogue = useCatalogue();
+  return (of: DimensionName, value: string): string => {
+    if (value === '') return dimensionWords[of].none;
+    switch (of) {
+      case 'link':
+        return catalogue.link(value)?.slug ?? value;
+      case 'network':
+        return catalogue.networks.find(({ id }) => id === value)?.name ?? value;
+      case 'program':
+        return catalogue.programs.find(({ id }) => id === value)?.name ?? value;
+      case 'country':
+        return named(regions, value);
+      case 'language':
+        return named(languages, value);
+      case 'device':
+        return deviceWords[value] ?? value;
+      case 'hour': {
+        const [weekday = 1, hour = 0] = value.split('-').map(Number);
+        return `${weekdayWord(weekday)} ${String(hour).padStart(2, '0')}:00`;
+      }
+      case 'page':
+        return value.replace(/^https?:\/\//, '');
+      default:
+        return value;
+    }
+  };
+};
