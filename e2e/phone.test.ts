@@ -128,6 +128,8 @@ describe('on a phone', () => {
 
   it.each([
     ['/links', 'Links'],
+    ['/traffic?from=2026-10-24&to=2026-11-22&chart=outcomes', 'newsletter'],
+    ['/traffic?from=2026-10-24&to=2026-11-22&at=newsletter', 'Newest visits'],
     ['/reconcile/net_harrowmead/2026-10', 'Conversions'],
     ['/ledger/net_harrowmead/2026-10', 'Ledger'],
     ['/payments/net_harrowmead', 'still owed'],

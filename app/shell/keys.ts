@@ -19,7 +19,7 @@ export const keyTable: readonly (readonly [keys: readonly string[], does: string
   [['ctrl+enter'], 'Test the link, not counted; in a form, save'],
   [['ctrl+z'], 'Undo the last edit, also before a reload'],
   [['ctrl+shift+z', 'ctrl+y'], 'Do again what was undone'],
-  [['[', ']'], 'In Reconcile: the month before, the month after'],
+  [['[', ']'], 'In Reconcile the month before and after, in Traffic as many days'],
   [['?'], 'All keys'],
 ];
 

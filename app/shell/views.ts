@@ -1,4 +1,5 @@
 import {
+  mdiChartTimelineVariant,
   mdiLinkVariant,
   mdiTextBoxOutline,
   mdiScaleBalance,
@@ -32,6 +33,14 @@ export const views = [
     icon: mdiTextBoxOutline,
     foot: false,
     holds: ['place'],
+  },
+  {
+    name: 'traffic',
+    to: '/traffic',
+    label: 'Traffic',
+    icon: mdiChartTimelineVariant,
+    foot: false,
+    holds: ['traffic'],
   },
   {
     name: 'reconcile',

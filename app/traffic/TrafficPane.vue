@@ -1,26 +1,26 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { Traffic, TrafficQuestion } from '#core/queries';
+import type { NewestRequest, Traffic, TrafficQuestion } from '#core/queries';
 import type { DimensionName } from '#core/traffic';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import { useNewest } from '../place/newest.ts';
-import { count } from '../theme/formats.ts';
-import { dimensionWords, useValueWords, weekdayWord } from './words.ts';
+import { count, moment } from '../theme/formats.ts';
+import { dimensionWords, outcomeWords, useValueWords, weekdayWord } from './words.ts';
 
 /** One row of traffic: when they came, where they went, and from where. */
 const props = defineProps<{ question: TrafficQuestion; value: string }>();
-const emit = defineEmits<{ close: []; narrow: [] }>();
+const emit = defineEmits<{ close: []; narrow: []; exclude: [] }>();
 const journal = useJournal();
 const valueWords = useValueWords();
 /** What is told of a row besides what it is a row of. */
 const parts = ['link', 'country', 'device', 'source'] as const satisfies DimensionName[];
 const most = 5;
+const mostRequests = 6;
 const own = computed((): TrafficQuestion => {
-  const { by, from, to, where } = props.question;
+  const { by, from, to, where, show } = props.question;
   return {
-    by,
-    from,
-    to,
+    ...{ by, from, to },
+    ...(show !== undefined && { show }),
     where: [
       ...where
         .filter((condition) => condition.of !== by)
@@ -29,6 +29,15 @@ const own = computed((): TrafficQuestion => {
     ],
   };
 });
+/** What is shown of a row, each with the way it went. */
+const newest = useNewest<readonly NewestRequest[]>(
+  () => [journal.news, own.value],
+  () => {
+    const { by: _by, ...rest } = own.value;
+    return journalWorker.newestRequests(rest, mostRequests);
+  },
+  [],
+);
 const { found, loaded } = useNewest<readonly (readonly [DimensionName, Traffic])[]>(
   () => [journal.news, own.value],
   () =>
@@ -63,6 +72,7 @@ const cellWords = (weekday: number, hour: number) =>
       <h2>{{ valueWords(question.by, value) }}</h2>
       <span class="line">
         <text-link @click="emit('narrow')">Only this</text-link>
+        <text-link @click="emit('exclude')">All but this</text-link>
         <text-link @click="emit('close')">Close</text-link>
       </span>
     </header>
@@ -92,6 +102,23 @@ const cellWords = (weekday: number, hour: number) =>
           <b>{{ count(line.visitors) }}</b>
         </li>
         <li v-if="lines.length > most" class="quiet">and {{ count(lines.length - most) }} more</li>
+      </ul>
+    </template>
+    <template v-if="newest.found.value.length > 0">
+      <h3>Newest {{ outcomeWords[question.show ?? 'counted'].name.toLowerCase() }}</h3>
+      <ul>
+        <li v-for="{ hop, conversions } in newest.found.value" :key="hop.seq">
+          <router-link
+            v-if="hop.click !== ''"
+            :to="{ name: 'journey', params: { link: hop.link, click: hop.click } }"
+            >{{ moment(hop.at) }}</router-link
+          >
+          <span v-else>{{ moment(hop.at) }}</span>
+          <span class="quiet"
+            >{{ valueWords('link', hop.link)
+            }}{{ conversions > 0 ? `, ${count(conversions)} conv.` : '' }}</span
+          >
+        </li>
       </ul>
     </template>
   </aside>

@@ -1,29 +1,36 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, defineAsyncComponent, onMounted, onUnmounted } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import { epcOf } from '#core/figures';
 import { dayIn, dayName, dayNumber } from '#core/hop';
-import type { Traffic, TrafficFigures, TrafficQuestion } from '#core/queries';
+import type { ChangeOfDay, Traffic, TrafficQuestion } from '#core/queries';
+import { totalIn } from '#core/reconcile';
 import type { DimensionName } from '#core/traffic';
 import { dimensionNames } from '#core/traffic';
+import type { Sum } from '#core/values';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
-import type { Column } from '../data/tableLook.ts';
-import { amountColumn, useTableLook } from '../data/tableLook.ts';
+import { saveFile } from '../data/saveFile.ts';
+import { useTableLook } from '../data/tableLook.ts';
 import { useNewest } from '../place/newest.ts';
+import { isTyping } from '../shell/keys.ts';
 import ColumnMenu from '../theme/ColumnMenu.vue';
-import DayField from '../theme/DayField.vue';
-import SortHeadings from '../theme/SortHeadings.vue';
-import { count, perClick, sums } from '../theme/formats.ts';
-import LeafStrip from './LeafStrip.vue';
+import Hint from '../theme/Hint.vue';
+import { count, dateWords } from '../theme/formats.ts';
 import OutcomeBar from './OutcomeBar.vue';
 import { addressOf, questionIn, usualDays } from './question.ts';
+import { trafficColumns, trafficCsv, usualColumns } from './trafficColumns.ts';
+import type { Line } from './trafficColumns.ts';
 import TrafficPane from './TrafficPane.vue';
+import TrafficSentence from './TrafficSentence.vue';
+import TrafficTable from './TrafficTable.vue';
 import ValueMenu from './ValueMenu.vue';
-import { dimensionWords, useValueWords } from './words.ts';
+import { useValueWords } from './words.ts';
 import WordMenu from './WordMenu.vue';
 
-/** Who came, by whatever it is told apart by: a sentence whose words are the controls, and all of it in the address. */
+// Its library is loaded when a chart is asked for.
+const DaysChart = defineAsyncComponent(() => import('./DaysChart.vue'));
+
+/** Who came, by whatever it is told apart by: all of what is asked stands in the address. */
 const route = useRoute();
 const router = useRouter();
 const catalogue = useCatalogue();
@@ -37,9 +44,24 @@ const usual = computed((): readonly [string, string] => {
   return [dayName(dayNumber(today) - usualDays + 1), today];
 });
 const question = computed(() => questionIn(route.query, usual.value, isDimension));
-const chosen = computed(() => (typeof route.query['at'] === 'string' ? route.query['at'] : undefined));
+const textOf = (name: string): string | undefined => {
+  const value = route.query[name];
+  return typeof value === 'string' ? value : undefined;
+};
+const chosen = computed(() => textOf('at'));
+const charts = ['outcomes', 'compared'] as const;
+const chart = computed(() => charts.find((one) => one === textOf('chart')));
+const toAddress = (next: Partial<TrafficQuestion>, at?: string, drawn: string | undefined = chart.value) =>
+  router.push({
+    name: 'traffic',
+    query: {
+      ...addressOf({ ...question.value, ...next }, usual.value),
+      ...(drawn !== undefined && { chart: drawn }),
+      ...(at !== undefined && { at }),
+    },
+  });
 const ask = (next: Partial<TrafficQuestion>) =>
-  router.push({ name: 'traffic', query: addressOf({ ...question.value, ...next }, usual.value) });
+  toAddress(next, next.by === undefined ? chosen.value : undefined);
 const narrow = (of: DimensionName, values: readonly string[], not: boolean) =>
   ask({
     where: [
@@ -47,229 +69,120 @@ const narrow = (of: DimensionName, values: readonly string[], not: boolean) =>
       ...(values.length > 0 ? [{ of, values, ...(not && { not }) }] : []),
     ],
   });
+const choose = (value: string) => toAddress({}, chosen.value === value ? undefined : value);
 /** The period of as many days before or after. */
 const move = (by: -1 | 1) => {
   const { from, to } = question.value;
+  if (by === 1 && to >= usual.value[1]) return;
   const days = dayNumber(to) - dayNumber(from) + 1;
-  return ask({ from: dayName(dayNumber(from) + by * days), to: dayName(dayNumber(to) + by * days) });
+  void ask({ from: dayName(dayNumber(from) + by * days), to: dayName(dayNumber(to) + by * days) });
 };
+const onKey = (event: KeyboardEvent) => {
+  if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
+  if (event.key === '[') move(-1);
+  if (event.key === ']') move(1);
+};
+onMounted(() => window.addEventListener('keydown', onKey));
+onUnmounted(() => window.removeEventListener('keydown', onKey));
+
 const { found, loaded } = useNewest<Traffic | undefined>(
   () => [journal.news, question.value, catalogue.links, catalogue.sources],
+  // What is asked may hold proxies of the address, which no worker takes.
   () => journalWorker.traffic(JSON.parse(JSON.stringify(question.value)) as TrafficQuestion), // as it was
   undefined,
 );
-
-const dayFormat = new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short', timeZone: 'UTC' });
-const dayWords = (day: string): string => dayFormat.format(Date.parse(`${day}T00:00Z`));
-const periodWords = computed(() => {
-  const { from, to } = question.value;
-  return from === to ? dayWords(from) : `${dayWords(from)} to ${dayWords(to)}`;
-});
-const conditionWords = ({ of, values, not = false }: TrafficQuestion['where'][number]): string => {
-  const words = values.slice(0, 2).map((value) => valueWords(of, value));
-  const more = values.length > 2 ? ` and ${values.length - 2} more` : '';
-  return `${not ? 'not ' : ''}${words.join(' or ')}${more}`;
+/** In the person's own currency, by the rates of the last day, where all that is needed are given. */
+const own = (list: readonly Sum[]): readonly Sum[] => {
+  const { currency } = catalogue.settings;
+  const total = totalIn(list, currency, question.value.to, catalogue.rates);
+  return total.ok && list.length > 0 ? [{ minor: total.minor, currency }] : list;
 };
-
-interface Line extends TrafficFigures {
-  readonly value: string;
-}
-const botShare = ({ requests }: TrafficFigures): number => {
-  const people = requests.counted + requests.repeat;
-  return people + requests.bot === 0 ? 0 : requests.bot / (people + requests.bot);
+const changeNames: Readonly<Record<ChangeOfDay['kind'], string>> = {
+  destination: 'destination changed',
+  archived: 'archived',
+  back: 'back from the archive',
+  rules: 'rules changed',
 };
-const percent = (share: number): string =>
-  share.toLocaleString(undefined, { style: 'percent', maximumFractionDigits: 1 });
-const change = ({ requests, before }: TrafficFigures): number | undefined =>
-  before.counted === 0 ? undefined : requests.counted / before.counted - 1;
-const changeWords = (figures: TrafficFigures): string => {
-  const by = change(figures);
-  if (by === undefined) return figures.requests.counted > 0 ? 'new' : '';
-  return by.toLocaleString(undefined, {
-    style: 'percent',
-    signDisplay: 'exceptZero',
-    maximumFractionDigits: 0,
-  });
-};
-const conversions = ({ states }: TrafficFigures): number => states.pending + states.approved + states.paid;
-/** Of a currency alone: they are never added. */
-const epc = ({ commission, requests }: TrafficFigures) =>
-  commission.flatMap(({ minor, currency }) => {
-    const each = epcOf(minor, requests.counted);
-    return each === undefined || minor === 0 ? [] : [{ each, currency }];
-  });
-const epcWords = (figures: TrafficFigures): string =>
-  epc(figures)
-    .map(({ each, currency }) => perClick(each, currency))
-    .join(' ');
-const columns = computed((): readonly Column<Line>[] => [
-  {
-    name: 'value',
-    title: dimensionWords[question.value.by].one.replace(/^./, (letter) => letter.toUpperCase()),
-    hint: dimensionWords[question.value.by].hint,
-    key: ({ value }) => valueWords(question.value.by, value),
+const done = useNewest<readonly ChangeOfDay[]>(
+  () => [journal.news, question.value, chart.value],
+  async () => {
+    if (chart.value === undefined) return [];
+    const { from, to, where } = question.value;
+    return journalWorker.changesOfDays({
+      from,
+      to,
+      where: JSON.parse(JSON.stringify(where)) as typeof where,
+    });
   },
-  { name: 'days', title: 'Visits by day', hint: 'A leaf for each day, as high as its counted visits.' },
-  {
-    name: 'visitors',
-    title: 'Visitors',
-    hint: 'People, each once a day.',
-    number: true,
-    downFirst: true,
-    key: ({ visitors }) => visitors,
-  },
-  {
-    name: 'visits',
-    title: 'Visits',
-    hint: 'Counted visits: people, without repeats.',
-    number: true,
-    downFirst: true,
-    key: ({ requests }) => requests.counted,
-  },
-  {
-    name: 'change',
-    title: 'Change',
-    hint: 'Of counted visits, against as many days before. Bold where it is more than chance.',
-    number: true,
-    downFirst: true,
-    key: change,
-  },
-  {
-    name: 'repeats',
-    title: 'Repeats',
-    hint: 'The same visitor on the same link shortly after.',
-    number: true,
-    downFirst: true,
-    key: ({ requests }) => requests.repeat,
-  },
-  {
-    name: 'bots',
-    title: 'Bots',
-    hint: 'Their share of what people and machines asked for.',
-    number: true,
-    downFirst: true,
-    key: botShare,
-  },
-  {
-    name: 'conversions',
-    title: 'Conv.',
-    hint: 'Conversions of these days that were not reversed.',
-    number: true,
-    downFirst: true,
-    key: conversions,
-  },
-  amountColumn<Line>(
-    'commission',
-    'Commission',
-    ({ commission }) => commission[0]?.minor,
-    ({ commission }) => commission[0]?.currency ?? '',
-  ),
-  amountColumn<Line>(
-    'epc',
-    'EPC',
-    (line) => epc(line)[0]?.each,
-    (line) => epc(line)[0]?.currency ?? '',
-  ),
-]);
-const usualColumns = ['value', 'days', 'visitors', 'change', 'bots', 'conversions', 'epc'];
+  [],
+);
+/** What was done on a day, in a few words. */
+const changes = computed(() =>
+  done.found.value.map(({ day, kind, links }) => {
+    const [first = ''] = links;
+    const which =
+      links.length > 1 ? `${count(links.length)} links ` : first && `${valueWords('link', first)} `;
+    return { day, words: `${which}${changeNames[kind]}` };
+  }),
+);
+const columns = computed(() =>
+  trafficColumns(question.value, (value) => valueWords(question.value.by, value), own),
+);
 const look = useTableLook<Line>('traffic', () => columns.value, usualColumns);
 const shown = computed(() =>
-  columns.value.filter(({ name }) => name === 'value' || look.chosen.value.has(name)),
+  columns.value.filter(
+    ({ name }) => name === 'value' || look.chosen.value.has(name) || (name === 'shown' && look.isUsual.value),
+  ),
 );
-const lines = computed(() => look.sorted(found.value?.lines ?? []));
-/** Rows that are drawn; the others are found by narrowing. */
-const most = 300;
-/** All leaves of the table are of one scale. */
-const highest = computed(() => Math.max(1, ...(found.value?.lines ?? []).flatMap(({ days }) => days)));
-const choose = (value: string) =>
-  router.push({
-    name: 'traffic',
-    query: {
-      ...addressOf(question.value, usual.value),
-      ...(chosen.value !== value && { at: value }),
-    },
-  });
+const lines = computed(() => look.sorted(found.value?.lines ?? []) as readonly Line[]);
 const chosenLine = computed(() => found.value?.lines.find(({ value }) => value === chosen.value));
-const pickPeriod = (days: number) => {
-  const to = usual.value[1];
-  return ask({ from: dayName(dayNumber(to) - days + 1), to });
-};
-const periods = [7, 28, 30, 90];
-/** More bots than this are told by colour as well. */
-const manyBots = 0.3;
+const save = () =>
+  saveFile(
+    `traffic-by-${question.value.by}-${question.value.from}-${question.value.to}.csv`,
+    'text/csv',
+    trafficCsv(shown.value, lines.value),
+  );
+const dayWords = (day: string): string => dateWords(Date.parse(`${day}T00:00Z`));
 </script>
 
 <template>
   <div class="view" :class="{ 'has-pane': chosenLine }">
     <section class="left" aria-label="Traffic">
       <header>
-        <h1>
-          Visitors by
-          <word-menu :word="dimensionWords[question.by].one" label="Told apart by">
-            <template #default="{ close }">
-              <v-list density="compact" class="small-menu">
-                <v-list-item
-                  v-for="name in dimensionNames"
-                  :key="name"
-                  :active="name === question.by"
-                  :title="dimensionWords[name].one"
-                  @click="(ask({ by: name }), close())"
-                />
-              </v-list>
-            </template> </word-menu
-          ><template v-for="condition in question.where" :key="condition.of"
-            >, {{ dimensionWords[condition.of].one }}
-            <word-menu :word="conditionWords(condition)" label="Only where">
-              <template #default="{ close }">
-                <value-menu
-                  :question="question"
-                  :names="dimensionNames"
-                  :of="condition.of"
-                  @set="narrow"
-                  @close="close"
-                />
-              </template> </word-menu></template
-          >,
-          <word-menu :word="periodWords" label="Period">
-            <template #default="{ close }">
-              <div class="period">
-                <text-link v-for="days in periods" :key="days" @click="(pickPeriod(days), close())"
-                  >Last {{ days }} days</text-link
-                >
-                <day-field
-                  :model-value="question.from"
-                  label="From"
-                  @update:model-value="$event && $event <= question.to && ask({ from: $event })"
-                />
-                <day-field
-                  :model-value="question.to"
-                  label="To"
-                  @update:model-value="$event && $event >= question.from && ask({ to: $event })"
-                />
-              </div>
-            </template>
-          </word-menu>
-        </h1>
+        <traffic-sentence :question="question" :today="usual[1]" @ask="ask" @narrow="narrow" />
+        <span class="quiet"
+          >against the {{ count(dayNumber(question.to) - dayNumber(question.from) + 1) }} days before</span
+        >
         <span class="actions">
-          <word-menu word="Narrow" label="Narrow">
+          <text-link aria-label="Period before" @click="move(-1)"
+            >‹<hint>As many days before <v-hotkey keys="[" inline /></hint
+          ></text-link>
+          <text-link aria-label="Period after" :disabled="question.to >= usual[1]" @click="move(1)"
+            >›<hint>As many days after <v-hotkey keys="]" inline /></hint
+          ></text-link>
+          <word-menu word="Narrow" label="Narrow" plain>
             <template #default="{ close }">
-              <value-menu :question="question" :names="dimensionNames" @set="narrow" @close="close" />
+              <value-menu :question="question" @set="narrow" @close="close" />
             </template>
           </word-menu>
-          <text-link aria-label="Period before" @click="move(-1)">before</text-link>
-          <text-link aria-label="Period after" :disabled="question.to >= usual[1]" @click="move(1)"
-            >after</text-link
+          <text-link
+            :aria-pressed="chart !== undefined"
+            @click="toAddress({}, chosen, chart === undefined ? 'outcomes' : '')"
+            >Days</text-link
           >
           <column-menu
             :columns="columns.filter(({ name }) => name !== 'value')"
             :chosen="look.chosen.value"
             @toggle="look.toggle"
           />
+          <text-link :disabled="lines.length === 0" @click="save"
+            >Export<hint>These rows as CSV</hint></text-link
+          >
         </span>
       </header>
       <v-skeleton-loader v-if="!loaded" type="image" aria-label="Loading" />
       <template v-else-if="found">
-        <outcome-bar :figures="found.whole" />
+        <outcome-bar :traffic="found" :show="question.show ?? 'counted'" @show="ask({ show: $event })" />
         <p v-if="journal.arriving" class="quiet" role="status">
           Requests are still arriving; these figures rise.
         </p>
@@ -277,52 +190,41 @@ const manyBots = 0.3;
           Requests before {{ dayWords(found.rolledUpBefore) }} were rolled up by day: how many visitors made
           them, and what else they were, is not known.
         </p>
-        <p v-if="found.lines.length === 0" class="quiet">Nobody came in these days.</p>
-        <div v-else class="wide">
-          <small-table aria-label="Traffic">
-            <sort-headings :columns="shown" :way-of="look.wayOf" @sort="look.sortBy" />
-            <tbody>
-              <tr
-                v-for="line in lines.slice(0, most)"
-                :key="line.value"
-                :class="{ chosen: line.value === chosen }"
-              >
-                <td v-for="column in shown" :key="column.name" :class="{ number: column.number }">
-                  <text-link
-                    v-if="column.name === 'value'"
-                    class="value"
-                    :aria-pressed="line.value === chosen"
-                    @click="choose(line.value)"
-                    >{{ valueWords(question.by, line.value) }}</text-link
-                  >
-                  <leaf-strip
-                    v-else-if="column.name === 'days'"
-                    :days="line.days"
-                    :most="highest"
-                    :label="`${valueWords(question.by, line.value)} by day`"
-                  />
-                  <b v-else-if="column.name === 'visitors'">{{ count(line.visitors) }}</b>
-                  <template v-else-if="column.name === 'visits'">{{ count(line.requests.counted) }}</template>
-                  <span v-else-if="column.name === 'change'" :class="{ sure: line.changed }">{{
-                    changeWords(line)
-                  }}</span>
-                  <template v-else-if="column.name === 'repeats'">{{ count(line.requests.repeat) }}</template>
-                  <span v-else-if="column.name === 'bots'" :class="{ many: botShare(line) > manyBots }">{{
-                    percent(botShare(line))
-                  }}</span>
-                  <template v-else-if="column.name === 'conversions'">{{
-                    count(conversions(line))
-                  }}</template>
-                  <template v-else-if="column.name === 'commission'">{{ sums(line.commission) }}</template>
-                  <b v-else>{{ epcWords(line) }}</b>
-                </td>
-              </tr>
-            </tbody>
-          </small-table>
-        </div>
-        <p v-if="found.lines.length > most" class="quiet">
-          The first {{ count(most) }} of {{ count(found.lines.length) }}. Narrow what is asked to see others.
+        <section v-if="chart" class="days" aria-label="By day">
+          <v-btn-toggle
+            :model-value="chart"
+            mandatory
+            density="compact"
+            aria-label="What the days show"
+            @update:model-value="toAddress({}, chosen, $event)"
+          >
+            <v-btn value="outcomes" size="small">What became of them</v-btn>
+            <v-btn value="compared" size="small">Against the days before</v-btn>
+          </v-btn-toggle>
+          <days-chart
+            :traffic="found"
+            :show="question.show ?? 'counted'"
+            :way="chart"
+            :changes="changes"
+            @brush="(from: string, to: string) => ask({ from, to })"
+          />
+        </section>
+        <p v-if="found.lines.length === 0" class="quiet">
+          {{
+            question.where.length > 0
+              ? 'Nothing came in these days that fits what you narrowed to.'
+              : 'Nothing came in these days. What people ask of your short links is counted here.'
+          }}
         </p>
+        <traffic-table
+          v-else
+          :columns="shown"
+          :lines="lines"
+          :chosen="chosen"
+          :way-of="look.wayOf"
+          @sort="look.sortBy"
+          @choose="choose"
+        />
       </template>
     </section>
     <traffic-pane
@@ -332,6 +234,7 @@ const manyBots = 0.3;
       :value="chosen"
       @close="choose(chosen)"
       @narrow="narrow(question.by, [chosen], false)"
+      @exclude="narrow(question.by, [chosen], true)"
     />
   </div>
 </template>
@@ -341,6 +244,7 @@ const manyBots = 0.3;
   flex: 1;
   display: flex;
   min-width: 0;
+  min-height: 0;
 }
 .left {
   flex: 1;
@@ -361,29 +265,15 @@ header {
   gap: 4px 14px;
   margin-inline-start: auto;
 }
-.period {
-  display: grid;
-  gap: 10px;
-  padding: 14px;
+.days {
+  margin-bottom: 14px;
 }
-.wide {
-  overflow-x: auto;
-}
-.number {
-  text-align: end;
-  font-variant-numeric: tabular-nums;
-}
-.chosen {
-  background: var(--fern-soft);
-}
-.value {
-  overflow-wrap: anywhere;
-}
-.sure {
-  font-weight: 650;
-}
-.many {
-  color: var(--copper);
-  font-weight: 650;
+@media (max-width: 760px) {
+  .left {
+    padding-inline: 14px;
+  }
+  .has-pane .left {
+    display: none;
+  }
 }
 </style>

@@ -4,6 +4,7 @@ import { dayName } from '#core/hop';
 import type { TrafficQuestion } from '#core/queries';
 import type { DimensionName } from '#core/traffic';
 import { dimensionNames } from '#core/traffic';
+import { outcomes } from '#core/visits';
 import { addressOf, questionIn } from './question.ts';
 
 const usual = ['2026-10-24', '2026-11-22'] as const;
@@ -29,8 +30,13 @@ describe('a question in an address', () => {
         days,
         conditions(false),
         conditions(true),
-        (by, [from, to], only, without) => {
-          const question: TrafficQuestion = { by, from, to, where: [...only, ...without] };
+        fc.constantFrom(undefined, ...outcomes.filter((one) => one !== 'counted')),
+        (by, [from, to], only, without, show) => {
+          const question: TrafficQuestion = {
+            ...{ by, from, to },
+            where: [...only, ...without],
+            ...(show && { show }),
+          };
           const text = new URLSearchParams(
             Object.entries(addressOf(question, usual)).flatMap(([name, value]) =>
               [value].flat().map((each) => [name, each] as [string, string]),
@@ -48,7 +54,7 @@ describe('a question in an address', () => {
     const plain = { by: 'source', from: usual[0], to: usual[1], where: [] };
     expect(read({})).toEqual(plain);
     expect(
-      read({ by: 'colour', from: '2026-13-01', to: 'never', with: ['red', 'colour:red', null] }),
+      read({ by: 'colour', from: '2026-13-01', to: 'never', with: ['red', 'colour:red', null], show: 'all' }),
     ).toEqual(plain);
     expect(read({ from: '2026-11-22', to: '2026-10-24' })).toEqual(plain);
     expect(addressOf(read({}), usual)).toEqual({ by: 'source' });

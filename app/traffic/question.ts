@@ -1,5 +1,6 @@
 import type { TrafficQuestion } from '#core/queries';
 import type { DimensionName } from '#core/traffic';
+import { outcomes } from '#core/visits';
 
 /** What stands behind `?` in an address; the router gives one value, several, or null for one without `=`. */
 export type AddressQuery = Readonly<Record<string, string | null | readonly (string | null)[] | undefined>>;
@@ -46,18 +47,21 @@ export const questionIn = (
   const [by = ''] = textsOf(query['by']);
   const [from = ''] = textsOf(query['from']);
   const [to = ''] = textsOf(query['to']);
+  const [shown = ''] = textsOf(query['show']);
+  const show = outcomes.find((one) => one === shown && one !== 'counted');
   const isPeriod = dayPattern.test(from) && dayPattern.test(to) && from <= to;
   return {
     by: isDimension(by) ? by : 'source',
     from: isPeriod ? from : usual[0],
     to: isPeriod ? to : usual[1],
     where: [...conditionsIn(query, 'with', isDimension), ...conditionsIn(query, 'without', isDimension)],
+    ...(show && { show }),
   };
 };
 
 /** A question as it stands in an address; the usual period is not written, so that it goes with the days. */
 export const addressOf = (
-  { by, from, to, where }: TrafficQuestion,
+  { by, from, to, where, show = 'counted' }: TrafficQuestion,
   usual: readonly [from: string, to: string],
 ): Record<string, string | string[]> => {
   const texts = (not: boolean) =>
@@ -70,5 +74,6 @@ export const addressOf = (
     ...((from !== usual[0] || to !== usual[1]) && { from, to }),
     ...(only.length > 0 && { with: only }),
     ...(without.length > 0 && { without }),
+    ...(show !== 'counted' && { show }),
   };
 };

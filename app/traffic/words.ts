@@ -2,6 +2,11 @@ import type { DimensionName } from '#core/traffic';
 import type { Outcome } from '#core/visits';
 import { useCatalogue } from '../data/catalogue.ts';
 
+const slotWords = (which: string) => ({
+  one: `${which} sub-ID`,
+  none: 'empty',
+  hint: `What the ${which} slot of the link’s network holds, the source filled in. A click ID is told as {click}.`,
+});
 /** What traffic is told apart by: as a word of the sentence, as a heading, and what an empty value says. */
 export const dimensionWords: Readonly<
   Record<DimensionName, { readonly one: string; readonly none: string; readonly hint: string }>
@@ -21,13 +26,30 @@ export const dimensionWords: Readonly<
     hint: 'The first language the browser asks for. People’s browsers ask for one.',
   },
   device: { one: 'device', none: 'device not known', hint: 'By what the browser says of itself.' },
+  browser: { one: 'browser', none: 'browser not known', hint: 'By what the browser says of itself.' },
+  system: { one: 'system', none: 'system not known', hint: 'By what the browser says of its machine.' },
   hour: { one: 'weekday and hour', none: 'hour not known', hint: 'By the clock of your own zone.' },
+  destination: {
+    one: 'destination',
+    none: 'nowhere',
+    hint: 'The page the link’s branch leads to now, without what stands after its ?.',
+  },
   branch: { one: 'branch', none: 'no branch', hint: 'The branch of the split that was taken.' },
   domain: { one: 'domain', none: 'no domain', hint: 'The link domain that was asked.' },
   network: { one: 'network', none: 'no network', hint: 'The network the link belongs to now.' },
   program: { one: 'program', none: 'no program', hint: 'The program the link belongs to now.' },
   group: { one: 'group', none: 'no group', hint: 'The group the link is in now.' },
   tags: { one: 'tags', none: 'no tags', hint: 'The tags the link has now, together.' },
+  writer: {
+    one: 'writer’s tag',
+    none: 'no tag',
+    hint: 'The account tag in the address the link’s branch leads to now.',
+  },
+  slot1: slotWords('first'),
+  slot2: slotWords('second'),
+  slot3: slotWords('third'),
+  slot4: slotWords('fourth'),
+  slot5: slotWords('fifth'),
 };
 
 /** What became of requests, with what it means. */
@@ -83,6 +105,7 @@ export const useValueWords = () => {
         return `${weekdayWord(weekday)} ${String(hour).padStart(2, '0')}:00`;
       }
       case 'page':
+      case 'destination':
         return value.replace(/^https?:\/\//, '');
       default:
         return value;

@@ -34,6 +34,7 @@ export type { Template, TokenName } from './template.ts';
 export { compile, compileDestination, expand, longestLocation, tokenNames } from './template.ts';
 export {
   calendarDay,
+  dayBefore,
   dayIn,
   dayName,
   dayNumber,

@@ -1,5 +1,6 @@
 import { balance, months, parts, pieceOf } from './balance.ts';
 import { adjustments, closing } from './closing.ts';
+import { changesOfDays } from './changes.ts';
 import { claim } from './claims.ts';
 import { heard, ledger } from './conversions.ts';
 import type { Dataset } from './dataset.ts';
@@ -10,13 +11,14 @@ import { figures, recent, samples, use } from './linkFigures.ts';
 import { pages } from './pages.ts';
 import { earnedByTag, overdue, owed } from './payments.ts';
 import { sources } from './sources.ts';
-import { traffic } from './traffic.ts';
+import { newestRequests, traffic } from './traffic.ts';
 import { firedTwice, lastByOldKey, lastPostbacks, postbacksOf } from './postbacks.ts';
 
 export type { CatalogueRecords, QueriedLink, RolledUp } from './dataset.ts';
 export { Dataset } from './dataset.ts';
 export { answerAsJson } from './json.ts';
 export type { BalanceLines, BalanceView, BridgeView } from './balance.ts';
+export type { ChangeOfDay } from './changes.ts';
 export type { NetworkScope } from './clicks.ts';
 export type { LedgerLine } from './conversions.ts';
 export type { Evidence, GroupView, QueueLine } from './discrepancies.ts';
@@ -28,7 +30,7 @@ export type { LinkOnPage, PageUse } from './pages.ts';
 export type { EarnedByTag, EarnedSum, Overdue } from './payments.ts';
 export type { PostbackReading } from './postbacks.ts';
 export type { LikelySlip, SourceFigures } from './sources.ts';
-export type { Traffic, TrafficFigures, TrafficQuestion } from './traffic.ts';
+export type { NewestRequest, Traffic, TrafficFigures, TrafficQuestion } from './traffic.ts';
 export type { Visit } from './visits.ts';
 
 /** Every question that can be asked of a dataset, by its name. Screens ask by the worker, commands ask directly. */
@@ -37,6 +39,7 @@ export const queries = {
   audits,
   balance,
   casesOfKind,
+  changesOfDays,
   claim,
   clickOfTransaction,
   closing,
@@ -52,6 +55,7 @@ export const queries = {
   ledger,
   months,
   newestClick,
+  newestRequests,
   overdue,
   owed,
   pages,

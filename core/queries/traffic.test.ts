@@ -106,11 +106,11 @@ describe('traffic', () => {
   const shown = (question: Parameters<typeof ask.traffic>[0]) =>
     ask
       .traffic(question)
-      .lines.map(({ value, visitors, requests, before, states }) => [
+      .lines.map(({ value, visitors, requests, daysBefore, states }) => [
         value,
         visitors,
         requests.bot,
-        before.counted,
+        daysBefore[0],
         states.approved,
       ]);
   const today = { from: '2026-10-24', to: '2026-10-24' };
@@ -122,6 +122,34 @@ describe('traffic', () => {
       // What came the day before alone stands there too.
       ['', 0, 0, 1, 0],
     ]);
+  });
+
+  it('is ranked and told by day by what is asked to be shown', () => {
+    const bots = ask.traffic({ by: 'country', ...today, where: [], show: 'bot' });
+    expect(bots.lines.map(({ value, days, daysBefore }) => [value, days, daysBefore])).toEqual([
+      ['DE', [1], [0]],
+      // Who came the day before, of any kind, stands before who never did.
+      ['', [0], [0]],
+      ['JP', [0], [0]],
+    ]);
+    expect([bots.outcomeDays.bot, bots.outcomeDays.counted, bots.outcomeDays.test]).toEqual([[1], [3], [0]]);
+  });
+
+  it('has the requests behind a number, the newest first, with what they led to', () => {
+    const newest = (question: Omit<Parameters<typeof ask.traffic>[0], 'by'>, most = 10) =>
+      ask.newestRequests(question, most).map(({ hop: { seq }, conversions }) => [seq, conversions]);
+    expect(newest({ ...today, where: [] })).toEqual([
+      [4, 0],
+      [3, 1],
+      [2, 0],
+    ]);
+    expect(newest({ ...today, where: [] }, 2)).toEqual([
+      [4, 0],
+      [3, 1],
+    ]);
+    expect(newest({ ...today, where: [], show: 'bot' })).toEqual([[5, 0]]);
+    expect(newest({ ...today, where: [{ of: 'country', values: ['DE'], not: true }] })).toEqual([[3, 1]]);
+    expect(newest({ from: '2026-10-23', to: '2026-10-23', where: [] })).toEqual([[1, 0]]);
   });
 
   it('is narrowed by several values, and by what it is not', () => {

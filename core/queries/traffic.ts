@@ -2,13 +2,16 @@ import type { Status } from '#core/catalogue';
 import { dayIn } from '#core/hop';
 import { commissionOf, isMoreThanChance } from '#core/figures';
 import type { Condition, Days, Dimension, DimensionName, RequestCounts } from '#core/traffic';
-import { countRequests, daysOf, holdsAt, periodBefore, requestDimensions, valueAt } from '#core/traffic';
+import { countRequests, daysOf, holdsAt, periodBefore, valueAt } from '#core/traffic';
 import type { Sum } from '#core/values';
 import type { Outcome } from '#core/visits';
 import { outcomes } from '#core/visits';
 import type { CountedUnit } from './countedUnits.ts';
 import { countedUnits, pricedConversion } from './countedUnits.ts';
 import type { Dataset } from './dataset.ts';
+import { dimensionsOf } from './trafficDimensions.ts';
+import type { Visit } from './visits.ts';
+import { visitIn } from './visits.ts';
 
 /** What is asked of traffic: all of it in the address of a screen, and in the arguments of a command. */
 export interface TrafficQuestion {
@@ -18,6 +21,8 @@ export interface TrafficQuestion {
   readonly to: string;
   /** Values that requests have, or do not have; all of it must hold. */
   readonly where: readonly (Omit<Condition, 'of'> & { readonly of: DimensionName })[];
+  /** What is told by day, ranked, and compared with the period before; counted visits where none is given. */
+  readonly show?: Outcome | undefined;
 }
 
 /** Requests and conversions of one value, or of all. */
@@ -25,11 +30,13 @@ export interface TrafficFigures {
   readonly requests: Readonly<Record<Outcome, number>>;
   /** Visitors, each once a day: visitor-days over several. */
   readonly visitors: number;
-  /** Counted visits of each day. */
+  /** What is shown, of each day. */
   readonly days: readonly number[];
-  /** Counted visits of the period before, and visitors. */
-  readonly before: { readonly counted: number; readonly visitors: number };
-  /** Whether the counted visits of a day changed by more than chance; undefined of too few days. */
+  /** What is shown, of each day of the period before. */
+  readonly daysBefore: readonly number[];
+  /** Visitors of the period before, each once a day. */
+  readonly visitorsBefore: number;
+  /** Whether what is shown changed by more than chance; undefined of too few days. */
   readonly changed: boolean | undefined;
   /** Conversions by their state. */
   readonly states: Readonly<Record<Status, number>>;
@@ -41,10 +48,17 @@ export interface Traffic {
   /** The days, `2026-10-24`. */
   readonly days: readonly string[];
   readonly whole: TrafficFigures;
-  /** The value with the most visitors first; an empty value is what is not known or not set. */
+  /** Requests of each day by what became of them. */
+  readonly outcomeDays: Readonly<Record<Outcome, readonly number[]>>;
+  /** The value with the most of what is shown first, of counted visits with the most visitors; an empty value is what is not known or not set. */
   readonly lines: readonly (TrafficFigures & { readonly value: string })[];
   /** Requests before this day were rolled up, and their visitors are not known; undefined where all of the period is there. */
   readonly rolledUpBefore: string | undefined;
+}
+
+/** A request, and how many conversions it led to. */
+export interface NewestRequest extends Visit {
+  readonly conversions: number;
 }
 
 const noRequests: RequestCounts = { requests: [], visitors: 0, days: [] };
@@ -72,6 +86,9 @@ const unitsBy = (data: Dataset, { starts, names }: Days, where: readonly Conditi
   return { all, found };
 };
 
+const byOutcome = <T>(of: (number: number) => T): Record<Outcome, T> =>
+  Object.fromEntries(outcomes.map((outcome, i) => [outcome, of(i)])) as Record<Outcome, T>; // each was just put in
+
 const figuresOf = (
   counts: RequestCounts | undefined,
   before: RequestCounts | undefined,
@@ -80,16 +97,18 @@ const figuresOf = (
 ): TrafficFigures => {
   const { requests, visitors, days } = counts ?? noRequests;
   const then = before ?? noRequests;
-  const empty = Array.from({ length: dayCount }, () => 0);
+  const filled = (list: readonly number[]) =>
+    list.length > 0 ? list : Array.from({ length: dayCount }, () => 0);
   const real = units.filter(({ conversion }) => !conversion.refundOnly);
   const inState = (status: Status) => real.filter(({ conversion }) => conversion.status === status).length;
-  const byOutcome = Object.fromEntries(outcomes.map((outcome, i) => [outcome, requests[i] ?? 0]));
+  const [daysNow, daysBefore] = [filled(days), filled(then.days)];
   return {
-    requests: byOutcome as Record<Outcome, number>, // each outcome was just put in
+    requests: byOutcome((i) => requests[i] ?? 0),
     visitors,
-    days: days.length > 0 ? days : empty,
-    before: { counted: then.requests[outcomes.indexOf('counted')] ?? 0, visitors: then.visitors },
-    changed: isMoreThanChance(days.length > 0 ? days : empty, then.days.length > 0 ? then.days : empty),
+    days: daysNow,
+    daysBefore,
+    visitorsBefore: then.visitors,
+    changed: isMoreThanChance(daysNow, daysBefore),
     states: {
       pending: inState('pending'),
       approved: inState('approved'),
@@ -100,23 +119,43 @@ const figuresOf = (
   };
 };
 
+/** The newest requests of a period that fit a question and became what is shown, with the conversions each led to. */
+export const newestRequests = (
+  data: Dataset,
+  { from, to, where: asked, show: shown = 'counted' }: Omit<TrafficQuestion, 'by'>,
+  most: number,
+): NewestRequest[] => {
+  const { columns } = data.journal;
+  const dimension = dimensionsOf(data);
+  const where = asked.map(({ of, ...rest }) => ({ ...rest, of: dimension(of) }));
+  const { starts, names } = daysOf(data.zone, from, to);
+  const [first, until] = [starts[0] ?? Infinity, starts[names.length] ?? -Infinity];
+  const { byRow } = countedUnits(data);
+  const found: NewestRequest[] = [];
+  for (let row = columns.rows - 1; row >= 0 && found.length < most; row--) {
+    const at = columns.at(row);
+    if (at < first || at >= until || data.classification.outcome(row) !== shown) continue;
+    if (!where.every((condition) => holdsAt(condition, valueAt(condition.of, columns, row)))) continue;
+    const conversions = (byRow.get(row) ?? []).filter(({ conversion }) => !conversion.refundOnly).length;
+    found.push({ ...visitIn(data, row), conversions });
+  }
+  return found;
+};
+
 /** Requests, visitors and conversions of a period, by what they are told apart by. */
-export const traffic = (data: Dataset, { by, from, to, where: asked }: TrafficQuestion): Traffic => {
-  const { classification, journal, rolledUp, zone, sourceOf, records } = data;
+export const traffic = (
+  data: Dataset,
+  { by, from, to, where: asked, show: shown = 'counted' }: TrafficQuestion,
+): Traffic => {
+  const { classification, journal, rolledUp, zone } = data;
   const { columns } = journal;
-  const input = { columns, links: records.links, sourceOf, zone };
-  const made = new Map<DimensionName, Dimension>();
-  const dimension = (name: DimensionName): Dimension => {
-    let known = made.get(name);
-    if (!known) made.set(name, (known = requestDimensions[name](input)));
-    return known;
-  };
+  const dimension = dimensionsOf(data);
   const where = asked.map(({ of, ...rest }) => ({ ...rest, of: dimension(of) }));
   const of = dimension(by);
   const days = daysOf(zone, from, to);
   const earlier = daysOf(zone, ...periodBefore(from, to));
   const count = (period: Days) =>
-    countRequests({ columns, classification, days: period, rolledUp: rolledUp.counts, where }, [of]);
+    countRequests({ columns, classification, days: period, rolledUp: rolledUp.counts, where, shown }, [of]);
   const [now, then] = [count(days), count(earlier)];
   const { all, found: units } = unitsBy(data, days, where, of);
   const [byValue, before] = [now.breakdowns[0], then.breakdowns[0]];
@@ -126,15 +165,18 @@ export const traffic = (data: Dataset, { by, from, to, where: asked }: TrafficQu
     value,
     ...figuresOf(byValue?.get(value), before?.get(value), units.get(value) ?? [], dayCount),
   }));
+  const first = ({ visitors, requests }: TrafficFigures) =>
+    shown === 'counted' ? visitors : requests[shown];
   const firstWhole = dayIn(zone, rolledUp.before);
   return {
     days: days.names,
     whole: figuresOf(now.whole, then.whole, all, dayCount),
+    outcomeDays: byOutcome((i) => now.outcomeDays[i] ?? []),
     lines: lines.toSorted(
       (a, b) =>
-        b.visitors - a.visitors ||
-        b.requests.counted - a.requests.counted ||
-        b.before.counted - a.before.counted ||
+        first(b) - first(a) ||
+        b.requests[shown] - a.requests[shown] ||
+        b.visitorsBefore - a.visitorsBefore ||
         (a.value < b.value ? -1 : 1),
     ),
     rolledUpBefore: rolledUp.before > 0 && firstWhole > from ? firstWhole : undefined,

@@ -1,5 +1,5 @@
 import { element } from '#core/catalogue';
-import type { Classification, DailyCount, VisitColumns } from '#core/visits';
+import type { Classification, DailyCount, Outcome, VisitColumns } from '#core/visits';
 import { outcomeNumber, outcomes } from '#core/visits';
 import type { Days } from './days.ts';
 import type { Condition, Dimension } from './dimension.ts';
@@ -15,7 +15,7 @@ export interface RequestCounts {
    * for a day only.
    */
   readonly visitors: number;
-  /** Counted visits of each day. */
+  /** Of each day, those of the outcome that is shown. */
   readonly days: readonly number[];
 }
 
@@ -31,6 +31,8 @@ export interface CountInput {
   readonly rolledUp?: readonly DailyCount[];
   /** All of them must hold. */
   readonly where: readonly Condition[];
+  /** The outcome that is counted by day; counted visits where none is given. */
+  readonly shown?: Outcome;
 }
 
 const total = (counts: readonly number[]): number => counts.reduce((sum, count) => sum + count, 0);
@@ -63,9 +65,12 @@ class Tally {
     this.requests[place] = element(this.requests[place]) + 1;
   }
 
-  countVisit(code: number, day: number, visitor: number): void {
+  countDay(code: number, day: number): void {
     const place = code * this.dayCount + day;
     this.days[place] = element(this.days[place]) + 1;
+  }
+
+  countVisitor(code: number, visitor: number): void {
     if (visitor >= this.#first.length) {
       const larger = new Uint32Array(Math.max(visitor + 1, this.#first.length * 2));
       larger.set(this.#first);
@@ -82,7 +87,7 @@ class Tally {
     this.visitors[code] = element(this.visitors[code]) + 1;
   }
 
-  countRolledUp(value: string, day: number, { outcome, count }: DailyCount): void {
+  countRolledUp(value: string, day: number, { outcome, count }: DailyCount, isShown: boolean): void {
     let found = this.rolledUp.get(value);
     if (!found) {
       found = { requests: outcomes.map(() => 0), days: Array.from({ length: this.dayCount }, () => 0) };
@@ -90,7 +95,7 @@ class Tally {
     }
     const number = outcomeNumber[outcome];
     found.requests[number] = element(found.requests[number]) + count;
-    if (outcome === 'counted') found.days[day] = element(found.days[day]) + count;
+    if (isShown) found.days[day] = element(found.days[day]) + count;
   }
 
   /** @param code where the value stands; -1 where it is not among those of the rows */
@@ -122,12 +127,17 @@ class Tally {
 /**
  * Counts the requests of some days, in one pass over those there are.
  *
- * @returns all of them together, and by each of the dimensions, in their order
+ * @returns all of them together, with each outcome by day, and by each of the dimensions, in their order
  */
 export const countRequests = (
-  { columns, classification, days, rolledUp = [], where }: CountInput,
+  { columns, classification, days, rolledUp = [], where, shown = 'counted' }: CountInput,
   by: readonly Dimension[],
-): { readonly whole: RequestCounts; readonly breakdowns: readonly Breakdown[] } => {
+): {
+  readonly whole: RequestCounts;
+  /** In the order of `outcomes`, the requests of each day. */
+  readonly outcomeDays: readonly (readonly number[])[];
+  readonly breakdowns: readonly Breakdown[];
+} => {
   const { starts } = days;
   const dayCount = days.names.length;
   const [from, until] = [starts[0] ?? Infinity, starts[dayCount] ?? -Infinity];
@@ -138,6 +148,8 @@ export const countRequests = (
   );
   const visitors = new VisitorDays();
   const holds = where.map(holding);
+  const shownNumber = outcomeNumber[shown];
+  const outcomeDays = outcomes.map(() => Array.from({ length: dayCount }, () => 0));
   for (const [n, segment] of columns.segments.entries()) {
     if ((columns.newest[n] ?? -Infinity) < from) continue;
     const found = element(classification.outcomes[n]);
@@ -156,18 +168,24 @@ export const countRequests = (
       const outcome = element(found[i]);
       whole.count(0, outcome);
       for (const { tally, column, codes } of parts) tally.count(element(codes[element(column[i])]), outcome);
-      if (outcome !== outcomeNumber.counted) continue;
       // Requests come in the order of time, but for a clock that was set.
       while (at >= element(starts[day + 1])) day += 1;
       while (at < element(starts[day])) day -= 1;
+      const ofDay = element(outcomeDays[outcome]);
+      ofDay[day] = element(ofDay[day]) + 1;
+      if (outcome === shownNumber) {
+        whole.countDay(0, day);
+        for (const { tally, column, codes } of parts) tally.countDay(element(codes[element(column[i])]), day);
+      }
+      if (outcome !== outcomeNumber.counted) continue;
       const visitor = visitors.number(
         element(segment.visitor[i * 2]),
         element(segment.visitor[i * 2 + 1]),
         day,
       );
-      whole.countVisit(0, day, visitor);
+      whole.countVisitor(0, visitor);
       for (const { tally, column, codes } of parts)
-        tally.countVisit(element(codes[element(column[i])]), day, visitor);
+        tally.countVisitor(element(codes[element(column[i])]), visitor);
     }
   }
   const dayAt = new Map(days.names.map((name, i) => [name, i]));
@@ -175,8 +193,11 @@ export const countRequests = (
     const { link, source, day } = count;
     const at = dayAt.get(day);
     if (at === undefined || !holdOfLink(where, link, source)) continue;
-    whole.countRolledUp('', at, count);
-    for (const tally of tallies) tally.countRolledUp(tally.of.ofLink(link, source), at, count);
+    const ofDay = element(outcomeDays[outcomeNumber[count.outcome]]);
+    ofDay[at] = element(ofDay[at]) + count.count;
+    const isShown = count.outcome === shown;
+    whole.countRolledUp('', at, count, isShown);
+    for (const tally of tallies) tally.countRolledUp(tally.of.ofLink(link, source), at, count, isShown);
   }
-  return { whole: whole.ofValue('', 0), breakdowns: tallies.map((tally) => tally.all()) };
+  return { whole: whole.ofValue('', 0), outcomeDays, breakdowns: tallies.map((tally) => tally.all()) };
 };

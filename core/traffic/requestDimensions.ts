@@ -1,8 +1,22 @@
 import { element } from '#core/catalogue';
+import { everyoneElse } from '#core/hop';
 import type { Segment, VisitColumns } from '#core/visits';
+import { browsersOf } from './browsers.ts';
 import type { Dimension } from './dimension.ts';
 import { dimensionOf } from './dimension.ts';
+import type { DimensionName } from './dimensionNames.ts';
 import { hourName, hoursIn, hoursOfWeek } from './hourOfWeek.ts';
+import { pairsOf } from './pairs.ts';
+
+/** Where a branch of a link leads now. */
+export interface WayOut {
+  /** The page, without what stands after `?`. */
+  readonly page: string;
+  /** The account tag in its address. */
+  readonly tag: string;
+  /** What the network's slots hold, in their order; tokens as `{source}`. */
+  readonly slots: readonly string[];
+}
 
 /** What of a link its requests are told apart by. */
 export interface LinkTraits {
@@ -11,6 +25,8 @@ export interface LinkTraits {
   readonly program?: string | undefined;
   readonly group?: string | undefined;
   readonly tags?: readonly string[] | undefined;
+  /** Undefined for a branch that leads nowhere, or is no longer there. */
+  readonly wayOut?: ((branch: string) => WayOut | undefined) | undefined;
 }
 
 export interface DimensionInput {
@@ -51,6 +67,53 @@ const byLink = (input: DimensionInput, valueOf: (link: LinkTraits) => string): D
   };
   return byText(input, 'link', valueOfId, valueOfId);
 };
+/** By where the branch of the link leads; where the branch is not known, as of requests that were rolled up, by that for everyone. */
+const byWayOut = (
+  input: DimensionInput,
+  valueOf: (wayOut: WayOut, source: string) => string,
+  needsSource = false,
+): Dimension => {
+  const { columns, links } = input;
+  const { link, branch, source } = columns.dictionaries;
+  const known = new Map(links.map((one) => [one.id, one]));
+  const value = (id: string, branchName: string, sourceName: string): string => {
+    const wayOut = known.get(id)?.wayOut?.(branchName);
+    return wayOut ? valueOf(wayOut, sourceName) : '';
+  };
+  const ways = pairsOf(
+    columns,
+    'link branch',
+    (segment) => segment.link,
+    (segment) => segment.branch,
+  );
+  const ofWay = (place: number, sourceName: string): string =>
+    value(
+      element(link.texts[element(ways.firsts[place])]),
+      element(branch.texts[element(ways.seconds[place])]),
+      sourceName,
+    );
+  const ofLink: Dimension['ofLink'] = (id, sourceName) => value(id, everyoneElse, sourceName);
+  if (!needsSource) return dimensionOf(ways.column, ways.firsts.length, (place) => ofWay(place, ''), ofLink);
+  const sent = pairsOf(columns, 'link branch source', ways.column, (segment) => segment.source);
+  return dimensionOf(
+    sent.column,
+    sent.firsts.length,
+    (place) => ofWay(element(sent.firsts[place]), element(source.texts[element(sent.seconds[place])])),
+    ofLink,
+  );
+};
+/** What stood in a slot: the source in its place; a click ID is another every time, so it is told as the token. */
+const bySlot = (input: DimensionInput, slot: number): Dimension =>
+  byWayOut(input, ({ slots }, source) => (slots[slot] ?? '').replaceAll('{source}', source), true);
+const byAgent = (input: DimensionInput, of: 'browser' | 'system'): Dimension => {
+  const read = browsersOf(input.columns.dictionaries.ua.texts);
+  return dimensionOf(
+    (segment) => segment.ua,
+    read.length,
+    (place) => element(read[place])[of],
+    unknown,
+  );
+};
 const itself = (text: string): string => text;
 /** Between the tags of a link: a link has one value, so that all values add up to the whole. */
 export const tagSeparator = ', ';
@@ -70,6 +133,9 @@ export const requestDimensions = {
       (flags) => columns.deviceOf(flags),
       unknown,
     ),
+  browser: (input) => byAgent(input, 'browser'),
+  system: (input) => byAgent(input, 'system'),
+  destination: (input) => byWayOut(input, ({ page }) => page),
   branch: (input) => byText(input, 'branch', itself),
   hour: ({ zone }) => dimensionOf((segment) => hoursIn(segment, zone), hoursOfWeek, hourName, unknown),
   domain: (input) => byText(input, 'host', itself),
@@ -77,8 +143,10 @@ export const requestDimensions = {
   program: (input) => byLink(input, ({ program = '' }) => program),
   group: (input) => byLink(input, ({ group = '' }) => group),
   tags: (input) => byLink(input, ({ tags = [] }) => tags.toSorted().join(tagSeparator)),
-} as const satisfies Record<string, (input: DimensionInput) => Dimension>;
-
-export type DimensionName = keyof typeof requestDimensions;
-/** In the order in which a screen offers them. */
-export const dimensionNames = Object.keys(requestDimensions) as DimensionName[]; // its own keys
+  writer: (input) => byWayOut(input, ({ tag }) => tag),
+  slot1: (input) => bySlot(input, 0),
+  slot2: (input) => bySlot(input, 1),
+  slot3: (input) => bySlot(input, 2),
+  slot4: (input) => bySlot(input, 3),
+  slot5: (input) => bySlot(input, 4),
+} as const satisfies Record<DimensionName, (input: DimensionInput) => Dimension>;

@@ -9,9 +9,19 @@ import { hopRecord } from '../visits/testing/records.ts';
 import { countRequests, daysOf, periodBefore, requestDimensions } from './index.ts';
 import type { DimensionInput, DimensionName, LinkTraits } from './index.ts';
 
+const kit = { page: 'https://polehouse.example/kit', tag: 'nl-4471', slots: ['{click}', 'x-{source}'] };
+const trial = { page: 'https://wickstar.example/', tag: '', slots: [] };
 const links: LinkTraits[] = [
-  { id: 'lnk_a', network: 'net_h', program: 'prg_1', group: 'moon', tags: ['night', 'best'] },
-  { id: 'lnk_b', network: 'net_h', program: 'prg_2', group: '', tags: ['best', 'night'] },
+  {
+    id: 'lnk_a',
+    ...{ network: 'net_h', program: 'prg_1', group: 'moon', tags: ['night', 'best'] },
+    wayOut: (branch) => ({ everyone: kit, b1: trial })[branch],
+  },
+  {
+    id: 'lnk_b',
+    ...{ network: 'net_h', program: 'prg_2', group: '', tags: ['best', 'night'] },
+    wayOut: (branch) => ({ everyone: kit, b1: { ...trial, slots: ['fixed'] } })[branch],
+  },
   { id: 'lnk_c', group: 'moon', tags: [] },
 ];
 /** `newsleter` is a slip of another name. */
@@ -27,6 +37,7 @@ const plainHour = (zone: string): Intl.DateTimeFormat => {
   return clock;
 };
 
+const plainWay = (hop: HopRecord) => links.find(({ id }) => id === hop.link)?.wayOut?.(hop.branch);
 /** What a request has of each dimension, read off the record alone. */
 const plainValues: Record<DimensionName, (hop: HopRecord, zone: string) => string> = {
   link: (hop) => hop.link,
@@ -37,6 +48,16 @@ const plainValues: Record<DimensionName, (hop: HopRecord, zone: string) => strin
   language: (hop) => hop.lang,
   device: (hop) => hop.device,
   branch: (hop) => hop.branch,
+  browser: (hop) => (hop.ua.startsWith('Mozilla') ? 'Firefox' : ''),
+  system: (hop) => (hop.ua.startsWith('Mozilla') ? 'Linux' : ''),
+  destination: (hop) => plainWay(hop)?.page ?? '',
+  writer: (hop) => plainWay(hop)?.tag ?? '',
+  slot1: (hop) => plainWay(hop)?.slots[0] ?? '',
+  // The name that was sent, though it is a slip.
+  slot2: (hop) => (plainWay(hop)?.slots.length === 2 ? `x-${hop.source}` : ''),
+  slot3: () => '',
+  slot4: () => '',
+  slot5: () => '',
   hour: (hop, zone) => {
     const parts = plainHour(zone).formatToParts(hop.at);
     const part = (type: string) => parts.find((one) => one.type === type)?.value ?? '';
@@ -119,6 +140,7 @@ interface Seen {
 const plainCount = (
   list: readonly Seen[],
   days: readonly string[],
+  shown: Outcome,
   valueOf: (hop: HopRecord) => string,
 ): Map<string, Plain> => {
   const found = new Map<string, Plain>();
@@ -131,10 +153,12 @@ const plainCount = (
         value,
         (plain = { requests: outcomes.map(() => 0), visitors: new Set(), days: days.map(() => 0) }),
       );
-    plain.requests[outcomes.indexOf(outcome)]! += 1;
-    if (outcome !== 'counted') continue;
-    plain.visitors.add(`${hop.visitor} ${day}`);
-    plain.days[days.indexOf(day)]! += 1;
+    const place = outcomes.indexOf(outcome);
+    plain.requests[place] = element(plain.requests[place]) + 1;
+    if (outcome === 'counted') plain.visitors.add(`${hop.visitor} ${day}`);
+    if (outcome !== shown) continue;
+    const at = days.indexOf(day);
+    plain.days[at] = element(plain.days[at]) + 1;
   }
   return found;
 };
@@ -153,7 +177,8 @@ describe('requests by what they are told apart by', () => {
       fc.property(
         around,
         fc.array(fc.tuple(fc.constantFrom(...names), fc.nat(), fc.boolean()), { maxLength: 3 }),
-        ([zone, day, list], filters) => {
+        fc.constantFrom<Outcome>('counted', 'counted', ...outcomes),
+        ([zone, day, list], filters, shown) => {
           const { columns, classification } = classified(list);
           const input: DimensionInput = { columns, links, sourceOf, zone };
           const made = names.map((name) => requestDimensions[name](input));
@@ -171,11 +196,12 @@ describe('requests by what they are told apart by', () => {
           const kept = all.filter(({ hop }) =>
             chosen.every(({ name, values, not }) => values.includes(plainValues[name](hop, zone)) !== not),
           );
-          const { whole, breakdowns } = countRequests(
+          const { whole, outcomeDays, breakdowns } = countRequests(
             {
               columns,
               classification,
               days,
+              shown,
               where: chosen.map(({ name, ...rest }) => ({ ...rest, of: requestDimensions[name](input) })),
             },
             made,
@@ -183,15 +209,13 @@ describe('requests by what they are told apart by', () => {
           for (const [i, name] of names.entries())
             expect([name, Object.fromEntries(element(breakdowns[i]))]).toEqual([
               name,
-              bare(plainCount(kept, days.names, (hop) => plainValues[name](hop, zone))),
+              bare(plainCount(kept, days.names, shown, (hop) => plainValues[name](hop, zone))),
             ]);
-          expect(whole).toEqual(
-            bare(plainCount(kept, days.names, () => 'all'))['all'] ?? {
-              requests: outcomes.map(() => 0),
-              visitors: 0,
-              days: days.names.map(() => 0),
-            },
-          );
+          const nothing = { requests: outcomes.map(() => 0), visitors: 0, days: days.names.map(() => 0) };
+          const plainWhole = (of: Outcome) =>
+            bare(plainCount(kept, days.names, of, () => 'all'))['all'] ?? nothing;
+          expect(whole).toEqual(plainWhole(shown));
+          expect(outcomeDays).toEqual(outcomes.map((outcome) => plainWhole(outcome).days));
         },
       ),
       { numRuns: 1000 },

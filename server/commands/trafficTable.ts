@@ -72,12 +72,15 @@ export const trafficOf = async (
   return { question, traffic: answersFrom(data).traffic(question) };
 };
 
+const sum = (list: readonly number[]): number => list.reduce((total, each) => total + each, 0);
+
 const heads = ['visitors', 'visits', 'change', 'repeats', 'bots', 'conv.', 'commission', 'EPC'];
 
 /** The change of counted visits against the period before, as `+12 %`, with `*` where it is more than chance. */
-const changeWords = ({ requests, before, changed }: TrafficFigures): string => {
-  if (before.counted === 0) return requests.counted === 0 ? '' : 'new';
-  const percent = Math.round((requests.counted / before.counted - 1) * 100);
+const changeWords = ({ days, daysBefore, changed }: TrafficFigures): string => {
+  const [now, before] = [sum(days), sum(daysBefore)];
+  if (before === 0) return now === 0 ? '' : 'new';
+  const percent = Math.round((now / before - 1) * 100);
   return `${percent > 0 ? '+' : ''}${percent} %${changed ? ' *' : ''}`;
 };
 

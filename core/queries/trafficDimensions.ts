@@ -1,0 +1,49 @@
+import type { Network } from '#core/catalogue';
+import { everyoneElse } from '#core/hop';
+import { readLink } from '#core/link-parts';
+import type { Dimension, DimensionName, LinkTraits, WayOut } from '#core/traffic';
+import { requestDimensions } from '#core/traffic';
+import type { Dataset } from './dataset.ts';
+
+const waysOut = new WeakMap<readonly Network[], Map<string, WayOut>>();
+
+/** Where a destination leads, read once for each register of networks. */
+const wayOutOf = (destination: string, networks: readonly Network[]): WayOut => {
+  let known = waysOut.get(networks);
+  if (!known) waysOut.set(networks, (known = new Map()));
+  let wayOut = known.get(destination);
+  if (!wayOut) {
+    const { page = destination, pairs, network } = readLink(destination, networks);
+    const slots = (network?.slots ?? []).map(
+      ({ name }) => pairs.find((pair) => pair.name === name)?.decoded ?? '',
+    );
+    const tag = pairs.find(({ role }) => role === 'account')?.decoded ?? '';
+    known.set(destination, (wayOut = { page: page.replace(/[?#].*$/s, ''), tag, slots }));
+  }
+  return wayOut;
+};
+
+/** Links with where each of their branches leads. */
+const traitsOf = ({ records: { links, networks } }: Dataset): LinkTraits[] =>
+  links.map((link) => ({
+    ...link,
+    wayOut: (branch) => {
+      const destination =
+        branch === everyoneElse
+          ? link.destination
+          : link.branches?.find(({ id }) => id === branch)?.destination;
+      return destination === undefined ? undefined : wayOutOf(destination, networks);
+    },
+  }));
+
+/** Makes dimensions of what is held, each once. */
+export const dimensionsOf = (data: Dataset) => {
+  const { journal, zone, sourceOf } = data;
+  const input = { columns: journal.columns, links: traitsOf(data), sourceOf, zone };
+  const made = new Map<DimensionName, Dimension>();
+  return (name: DimensionName): Dimension => {
+    let known = made.get(name);
+    if (!known) made.set(name, (known = requestDimensions[name](input)));
+    return known;
+  };
+};
