@@ -1,9 +1,14 @@
+import { execFile } from 'node:child_process';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
+import { promisify } from 'node:util';
 import { chromium } from 'playwright-core';
 import { build } from 'vite';
 import { printTable } from './table.ts';
+import type { Answered } from './traffic.ts';
+import { answer, measureTraffic } from './traffic.ts';
+import { undisturbed } from './undisturbed.ts';
 
 /** What the worker tells of one reading, in milliseconds, and the memory of the page with its worker, in bytes. */
 interface Reading {
@@ -15,9 +20,11 @@ interface Reading {
   readonly memory: number;
 }
 
-const runs = Number(process.env['RUNS'] ?? 3);
+const runs = Number(process.env['RUNS'] ?? 9);
 const million = Number(process.env['ROWS'] ?? 1_000_000);
 const root = process.cwd();
+/** Runs with ten times the requests, each of which takes a minute or two. */
+const mostOfTen = 3;
 
 const bundle = async (): Promise<string> => {
   const result = await build({
@@ -36,7 +43,7 @@ const bundle = async (): Promise<string> => {
   return chunk.code;
 };
 
-const main = async (): Promise<void> => {
+const inChromium = async (): Promise<void> => {
   const code = await bundle();
   const server = createServer((request, response) => {
     // Both make the page isolated, without which a browser tells nobody how much memory it holds.
@@ -78,19 +85,25 @@ const main = async (): Promise<void> => {
     await page.close();
     return reading as Reading;
   };
-  const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? 0;
-
   try {
     await ask('fill both', million);
     await ask('fill', million * 2);
     const found: Record<'columns' | 'plain' | 'twice', Reading[]> = { columns: [], plain: [], twice: [] };
+    // Each run has all three beside each other, and is made again while other work disturbs it.
     for (let run = 0; run < runs; run++) {
-      found.columns.push(await ask('columns', million));
-      found.plain.push(await ask('plain', million));
-      found.twice.push(await ask('columns', million * 2));
+      const { value } = await undisturbed(async () => ({
+        columns: await ask('columns', million),
+        plain: await ask('plain', million),
+        twice: await ask('columns', million * 2),
+      }));
+      for (const name of ['columns', 'plain', 'twice'] as const) found[name].push(value[name]);
     }
     const valuesOf = (name: keyof typeof found, what: keyof Reading) =>
       found[name].map((reading) => reading[what]);
+    const ratios = (name: 'plain' | 'twice', what: keyof Reading) => {
+      const ours = valuesOf('columns', what);
+      return valuesOf(name, what).map((value, run) => value / (ours[run] ?? NaN));
+    };
     const [columns] = found.columns;
     const [plain] = found.plain;
     if (columns?.counted !== plain?.counted)
@@ -100,45 +113,85 @@ const main = async (): Promise<void> => {
       {
         what: 'seconds from idb to first counts',
         values: valuesOf('columns', 'first').map((ms) => ms / 1000),
-        most: 1.5,
       },
       {
         what: 'seconds to count anew after the classification changed',
         values: valuesOf('columns', 'classification').map((ms) => ms / 1000),
-        most: 0.7,
       },
       {
         what: 'megabytes of page and worker',
         values: valuesOf('columns', 'memory').map(megabytes),
-        most: 250,
-      },
-      {
-        what: 'first counts, twice the requests ÷ once',
-        values: [median(valuesOf('twice', 'first')) / median(valuesOf('columns', 'first'))],
-        most: 2.2,
-      },
-      {
-        what: 'classification, twice the requests ÷ once',
-        values: [median(valuesOf('twice', 'classification')) / median(valuesOf('columns', 'classification'))],
-        most: 2.2,
+        most: 220,
       },
       {
         what: 'first counts, array of objects ÷ columns',
-        values: [median(valuesOf('plain', 'first')) / median(valuesOf('columns', 'first'))],
+        values: ratios('plain', 'first'),
+        least: 6,
       },
       {
         what: 'classification, array of objects ÷ columns',
-        values: [median(valuesOf('plain', 'classification')) / median(valuesOf('columns', 'classification'))],
+        values: ratios('plain', 'classification'),
+        least: 3.5,
       },
+      { what: 'memory, array of objects ÷ columns', values: ratios('plain', 'memory') },
+      { what: 'first counts, twice the requests ÷ once', values: ratios('twice', 'first'), most: 2.2 },
       {
-        what: 'memory, array of objects ÷ columns',
-        values: [median(valuesOf('plain', 'memory')) / median(valuesOf('columns', 'memory'))],
+        what: 'classification, twice the requests ÷ once',
+        values: ratios('twice', 'classification'),
+        most: 2.2,
       },
     ]);
   } finally {
     await browser.close();
     server.close();
   }
+};
+
+/** Counts in a process of its own, so that its memory is known. */
+const alone = async (rows: number): Promise<Answered> => {
+  const { stdout } = await promisify(execFile)(
+    process.execPath,
+    [...process.execArgv, process.argv[1] ?? '', 'answer', String(rows)],
+    { maxBuffer: 1e7 },
+  );
+  const answered: Answered = JSON.parse(stdout);
+  return answered;
+};
+
+const inNode = async (): Promise<void> => {
+  printTable(
+    `Breakdowns in Node of ${million} requests, beside a database on one thread, medians of ${runs} runs`,
+    await measureTraffic(million, runs),
+  );
+  const few = Math.min(runs, mostOfTen);
+  const once: Answered[] = [];
+  const ten: Answered[] = [];
+  for (let run = 0; run < few; run++) {
+    const { value } = await undisturbed(
+      async () => [await alone(million), await alone(million * 10)] as const,
+    );
+    once.push(value[0]);
+    ten.push(value[1]);
+  }
+  const gigabytes = ten.map(({ peak }) => peak / 1024 ** 3);
+  printTable(`Ten times as many in Node, medians of ${few} runs`, [
+    {
+      what: 'classified and all breakdowns, ten times the requests ÷ once',
+      values: ten.map(({ ms }, run) => ms / (once[run]?.ms ?? NaN)),
+      most: 11,
+    },
+    { what: 'gigabytes of the process at most, ten times the requests', values: gigabytes, most: 2 },
+  ]);
+};
+
+const main = async (): Promise<void> => {
+  const [does, rows] = process.argv.slice(2);
+  if (does === 'answer') {
+    console.log(JSON.stringify(answer(Number(rows))));
+    return;
+  }
+  await inChromium();
+  await inNode();
 };
 
 main().catch((error: unknown) => {

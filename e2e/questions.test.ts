@@ -135,7 +135,7 @@ const askWorker = (asked: readonly Question[]): Promise<string[]> =>
     for (const question of questions)
       answers.push(
         JSON.stringify((await ask(question)) ?? null, (_, value: unknown) =>
-          value instanceof Map ? Object.fromEntries(value) : value,
+          value instanceof Map ? Object.fromEntries(value) : value instanceof Uint8Array ? [...value] : value,
         ),
       );
     return answers;
@@ -222,6 +222,7 @@ describe('whoever asks', () => {
         { by: 'source', from: '2026-10-24', to: '2026-11-22', where: [{ of: 'device', values: ['phone'] }] },
       ],
       ['traffic', { by: 'destination', from: '2026-10-24', to: '2026-11-22', where: [], show: 'bot' }],
+      ['requestFile', { from: '2026-11-20', to: '2026-11-20', where: [] }, 'ndjson'],
       ['newestRequests', { from: '2026-10-24', to: '2026-11-22', where: [] }, 20],
       ['pages', 0],
       ['step', 'none'],

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { AxeBuilder } from '@axe-core/playwright';
+import { parquetMetadata } from 'hyparquet';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readTable } from '#core/formats';
@@ -161,18 +162,33 @@ describe('traffic on the screen', () => {
 
   it('is saved as it is shown', async () => {
     await open(`${inPeriod}&by=device`);
-    const [download] = await Promise.all([
-      page.waitForEvent('download'),
-      page.getByRole('button', { name: 'Export' }).click(),
-    ]);
+    const saved = async (what: string) => {
+      await page.getByRole('button', { name: 'Export' }).click();
+      const [download] = await Promise.all([
+        page.waitForEvent('download'),
+        page.getByText(what, { exact: true }).click(),
+      ]);
+      return download;
+    };
+    const download = await saved('These rows as CSV');
     expect(download.suggestedFilename()).toBe(`traffic-by-device-${period.from}-${period.to}.csv`);
     const { header, rows } = readTable(readFileSync(await download.path(), 'utf8'));
     expect(header.slice(0, 3)).toEqual(['Device', 'Visits by day', 'Visitors']);
-    const { lines } = await asked({ by: 'device' });
+    const { lines: expected, whole } = await asked({ by: 'device' });
     const words: Record<string, string> = { phone: 'phones', tablet: 'tablets', desktop: 'desktops' };
     expect(rows.map((cells) => cells.slice(0, 3))).toEqual(
-      lines.map(({ value, days, visitors }) => [words[value], days.join(' '), String(visitors)]),
+      expected.map(({ value, days, visitors }) => [words[value], days.join(' '), String(visitors)]),
     );
+    const lines = readFileSync(await (await saved('The requests as NDJSON')).path(), 'utf8')
+      .trimEnd()
+      .split('\n');
+    const all = Object.values(whole.requests).reduce((sum, n) => sum + n, 0);
+    expect(lines.length).toBe(all);
+    const parquet = await saved('The requests as Parquet');
+    expect(parquet.suggestedFilename()).toBe(`requests-${period.from}-${period.to}.parquet`);
+    const bytes = readFileSync(await parquet.path());
+    const { num_rows: rowsThere } = parquetMetadata(new Uint8Array(bytes).buffer);
+    expect(Number(rowsThere)).toBe(all);
   });
 
   it('rises with who comes, in every window that is open', async () => {

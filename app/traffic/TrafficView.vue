@@ -2,7 +2,7 @@
 import { computed, defineAsyncComponent, onMounted, onUnmounted } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { dayIn, dayName, dayNumber } from '#core/hop';
-import type { ChangeOfDay, Traffic, TrafficQuestion } from '#core/queries';
+import type { ChangeOfDay, RequestForm, Traffic, TrafficQuestion } from '#core/queries';
 import { totalIn } from '#core/reconcile';
 import type { DimensionName } from '#core/traffic';
 import { dimensionNames } from '#core/traffic';
@@ -142,6 +142,13 @@ const save = () =>
     'text/csv',
     trafficCsv(shown.value, lines.value),
   );
+const saveRequests = async (form: RequestForm) => {
+  const { from, to, where } = question.value;
+  const asked = { from, to, where: JSON.parse(JSON.stringify(where)) as typeof where }; // as it was
+  const file = await journalWorker.requestFile(asked, form);
+  const type = form === 'parquet' ? 'application/vnd.apache.parquet' : 'application/x-ndjson';
+  saveFile(`requests-${from}-${to}.${form}`, type, file);
+};
 const dayWords = (day: string): string => dateWords(Date.parse(`${day}T00:00Z`));
 </script>
 
@@ -175,9 +182,14 @@ const dayWords = (day: string): string => dateWords(Date.parse(`${day}T00:00Z`))
             :chosen="look.chosen.value"
             @toggle="look.toggle"
           />
-          <text-link :disabled="lines.length === 0" @click="save"
-            >Export<hint>These rows as CSV</hint></text-link
-          >
+          <v-menu location="bottom end">
+            <template #activator="{ props: opens }"><text-link v-bind="opens">Export</text-link></template>
+            <v-list class="small-menu" density="compact">
+              <v-list-item title="These rows as CSV" :disabled="lines.length === 0" @click="save" />
+              <v-list-item title="The requests as NDJSON" @click="saveRequests('ndjson')" />
+              <v-list-item title="The requests as Parquet" @click="saveRequests('parquet')" />
+            </v-list>
+          </v-menu>
         </span>
       </header>
       <v-skeleton-loader v-if="!loaded" type="image" aria-label="Loading" />

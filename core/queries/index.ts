@@ -10,6 +10,7 @@ import { clickOfTransaction, journey, newestClick, tape, traces } from './journe
 import { figures, recent, samples, use } from './linkFigures.ts';
 import { pages } from './pages.ts';
 import { earnedByTag, overdue, owed } from './payments.ts';
+import { requestFile } from './requestFile.ts';
 import { sources } from './sources.ts';
 import { newestRequests, traffic } from './traffic.ts';
 import { firedTwice, lastByOldKey, lastPostbacks, postbacksOf } from './postbacks.ts';
@@ -29,6 +30,8 @@ export type { ConversionLine, LinkFigures, LinkUse, Samples } from './linkFigure
 export type { LinkOnPage, PageUse } from './pages.ts';
 export type { EarnedByTag, EarnedSum, Overdue } from './payments.ts';
 export type { PostbackReading } from './postbacks.ts';
+export type { RequestForm } from './requestFile.ts';
+export { requestForms } from './requestFile.ts';
 export type { LikelySlip, SourceFigures } from './sources.ts';
 export type { NewestRequest, Traffic, TrafficFigures, TrafficQuestion } from './traffic.ts';
 export type { Visit } from './visits.ts';
@@ -65,6 +68,7 @@ export const queries = {
   queue,
   queueLines,
   recent,
+  requestFile,
   safeCases,
   samples,
   sources,

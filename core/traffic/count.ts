@@ -4,7 +4,7 @@ import { outcomeNumber, outcomes } from '#core/visits';
 import type { Days } from './days.ts';
 import type { Condition, Dimension } from './dimension.ts';
 import { holding, holdOfLink } from './dimension.ts';
-import { VisitorDays } from './visitorDays.ts';
+import { VisitorsOfDay } from './visitorsOfDay.ts';
 
 /** Requests of one value of a dimension, or all of them. */
 export interface RequestCounts {
@@ -33,6 +33,8 @@ export interface CountInput {
   readonly where: readonly Condition[];
   /** The outcome that is counted by day; counted visits where none is given. */
   readonly shown?: Outcome;
+  /** False where nobody asks how many visitors there were: telling them apart takes most of the time. */
+  readonly visitors?: boolean;
 }
 
 const total = (counts: readonly number[]): number => counts.reduce((sum, count) => sum + count, 0);
@@ -44,15 +46,13 @@ class Tally {
   readonly days: Float64Array;
   /** What was rolled up, by its value. */
   readonly rolledUp = new Map<string, { requests: number[]; days: number[] }>();
-  /** By visitor of a day: the value it was counted under first, plus 1. */
-  #first = new Uint32Array(1024);
-  /** Other values of the same visitor of a day. */
-  readonly #others = new Set<number>();
   readonly #values: number;
 
   constructor(
     readonly of: Dimension,
     readonly dayCount: number,
+    /** Which of the breakdowns it is, among those of visitors. */
+    readonly place: number,
   ) {
     this.#values = Math.max(1, of.values.length);
     this.requests = new Float64Array(this.#values * outcomes.length);
@@ -70,21 +70,9 @@ class Tally {
     this.days[place] = element(this.days[place]) + 1;
   }
 
-  countVisitor(code: number, visitor: number): void {
-    if (visitor >= this.#first.length) {
-      const larger = new Uint32Array(Math.max(visitor + 1, this.#first.length * 2));
-      larger.set(this.#first);
-      this.#first = larger;
-    }
-    const first = element(this.#first[visitor]);
-    if (first === code + 1) return;
-    if (first === 0) this.#first[visitor] = code + 1;
-    else {
-      const other = visitor * this.#values + code;
-      if (this.#others.has(other)) return;
-      this.#others.add(other);
-    }
-    this.visitors[code] = element(this.visitors[code]) + 1;
+  countVisitor(code: number, visitor: number, ofDay: VisitorsOfDay): void {
+    if (ofDay.isNew(this.place, visitor, code, this.#values))
+      this.visitors[code] = element(this.visitors[code]) + 1;
   }
 
   countRolledUp(value: string, day: number, { outcome, count }: DailyCount, isShown: boolean): void {
@@ -124,13 +112,32 @@ class Tally {
   }
 }
 
+/** For each segment the oldest moment in it and in those behind it. */
+const oldestAfter = ({ segments }: VisitColumns): number[] => {
+  const found = segments.map(({ at, rows }) => {
+    let oldest = Infinity;
+    for (let i = 0; i < rows; i++) if (element(at[i]) < oldest) oldest = element(at[i]);
+    return oldest;
+  });
+  for (let n = found.length - 2; n >= 0; n--) found[n] = Math.min(element(found[n]), element(found[n + 1]));
+  return found;
+};
+
 /**
  * Counts the requests of some days, in one pass over those there are.
  *
  * @returns all of them together, with each outcome by day, and by each of the dimensions, in their order
  */
 export const countRequests = (
-  { columns, classification, days, rolledUp = [], where, shown = 'counted' }: CountInput,
+  {
+    columns,
+    classification,
+    days,
+    rolledUp = [],
+    where,
+    shown = 'counted',
+    visitors: tellsVisitors = true,
+  }: CountInput,
   by: readonly Dimension[],
 ): {
   readonly whole: RequestCounts;
@@ -141,12 +148,14 @@ export const countRequests = (
   const { starts } = days;
   const dayCount = days.names.length;
   const [from, until] = [starts[0] ?? Infinity, starts[dayCount] ?? -Infinity];
-  const tallies = by.map((dimension) => new Tally(dimension, dayCount));
+  const tallies = by.map((dimension, i) => new Tally(dimension, dayCount, i + 1));
   const whole = new Tally(
     { column: () => [], codes: new Uint32Array(1), values: [''], ofLink: () => '' },
     dayCount,
+    0,
   );
-  const visitors = new VisitorDays();
+  const visitorsOf = new Map<number, VisitorsOfDay>();
+  const oldest = tellsVisitors ? oldestAfter(columns) : [];
   const holds = where.map(holding);
   const shownNumber = outcomeNumber[shown];
   const outcomeDays = outcomes.map(() => Array.from({ length: dayCount }, () => 0));
@@ -159,7 +168,12 @@ export const countRequests = (
       column: tally.of.column(segment),
       codes: tally.of.codes,
     }));
+    // Of days that are over nobody comes any more, but where a clock was set.
+    for (const [day] of visitorsOf)
+      if (element(starts[day + 1]) <= element(oldest[n])) visitorsOf.delete(day);
     let day = 0;
+    let ofDayNumber = -1;
+    let ofDay: VisitorsOfDay | undefined;
     rows: for (let i = 0; i < segment.rows; i++) {
       const at = element(segment.at[i]);
       if (at < from || at >= until) continue;
@@ -171,21 +185,22 @@ export const countRequests = (
       // Requests come in the order of time, but for a clock that was set.
       while (at >= element(starts[day + 1])) day += 1;
       while (at < element(starts[day])) day -= 1;
-      const ofDay = element(outcomeDays[outcome]);
-      ofDay[day] = element(ofDay[day]) + 1;
+      const daysOfOutcome = element(outcomeDays[outcome]);
+      daysOfOutcome[day] = element(daysOfOutcome[day]) + 1;
       if (outcome === shownNumber) {
         whole.countDay(0, day);
         for (const { tally, column, codes } of parts) tally.countDay(element(codes[element(column[i])]), day);
       }
-      if (outcome !== outcomeNumber.counted) continue;
-      const visitor = visitors.number(
-        element(segment.visitor[i * 2]),
-        element(segment.visitor[i * 2 + 1]),
-        day,
-      );
-      whole.countVisitor(0, visitor);
+      if (outcome !== outcomeNumber.counted || !tellsVisitors) continue;
+      if (day !== ofDayNumber || !ofDay) {
+        ofDayNumber = day;
+        ofDay = visitorsOf.get(day);
+        if (!ofDay) visitorsOf.set(day, (ofDay = new VisitorsOfDay(by.length + 1)));
+      }
+      const visitor = ofDay.number(element(segment.visitor[i * 2]), element(segment.visitor[i * 2 + 1]));
+      whole.countVisitor(0, visitor, ofDay);
       for (const { tally, column, codes } of parts)
-        tally.countVisitor(element(codes[element(column[i])]), visitor);
+        tally.countVisitor(element(codes[element(column[i])]), visitor, ofDay);
     }
   }
   const dayAt = new Map(days.names.map((name, i) => [name, i]));

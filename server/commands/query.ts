@@ -41,7 +41,8 @@ const main = async (): Promise<number> => {
         `${String(name ?? '')} is no question. Known are ${Object.keys(queries).join(', ')}. ${usage}`,
       );
     // What a question is asked with comes from a person; one it cannot use fails as its own error.
-    const answer = (ask[name] as (...rest: unknown[]) => unknown)(...args);
+    // Some answer later.
+    const answer = await (ask[name] as (...rest: unknown[]) => unknown)(...args);
     process.stdout.write(`${answerAsJson(answer, first === '-' ? undefined : 2)}\n`);
   }
   return 0;

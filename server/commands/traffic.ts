@@ -1,10 +1,11 @@
+import { writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { answerAsJson } from '#core/queries';
 import { endWith } from './ending.ts';
-import { trafficOf, trafficTable } from './trafficTable.ts';
+import { requestsOf, trafficOf, trafficTable } from './trafficTable.ts';
 
 const usage =
-  'Usage: npm run traffic -- --data DIR --by source [--from 2026-10-24] [--to 2026-11-22] [--where device=phone] [--where source!=flyer] [--json]. Several --where of one kind mean any of them.';
+  'Usage: npm run traffic -- --data DIR --by source [--from 2026-10-24] [--to 2026-11-22] [--where device=phone] [--where source!=flyer] [--json] [--requests FILE.parquet|FILE.ndjson]. Several --where of one kind mean any of them.';
 
 const main = async (): Promise<number> => {
   const { values } = parseArgs({
@@ -15,9 +16,16 @@ const main = async (): Promise<number> => {
       to: { type: 'string' },
       where: { type: 'string', multiple: true, default: [] },
       json: { type: 'boolean', default: false },
+      requests: { type: 'string' },
     },
     strict: true,
   });
+  if (values.requests !== undefined) {
+    const file = await requestsOf({ ...values, now: Date.now() }, values.requests);
+    writeFileSync(values.requests, file);
+    process.stdout.write(`${values.requests} written, ${file.length} bytes\n`);
+    return 0;
+  }
   const { question, traffic } = await trafficOf({ ...values, now: Date.now() });
   process.stdout.write(
     values.json ? `${answerAsJson({ ...question, ...traffic }, 2)}\n` : trafficTable(question, traffic),

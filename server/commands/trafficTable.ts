@@ -1,8 +1,8 @@
 import { element } from '#core/catalogue';
 import { epcOf } from '#core/figures';
 import { dayBefore, dayIn, dayName, dayNumber } from '#core/hop';
-import type { Traffic, TrafficFigures, TrafficQuestion } from '#core/queries';
-import { answersFrom } from '#core/queries';
+import type { Answers, Traffic, TrafficFigures, TrafficQuestion } from '#core/queries';
+import { answersFrom, requestForms } from '#core/queries';
 import type { DimensionName } from '#core/traffic';
 import { dimensionNames } from '#core/traffic';
 import { writeAmount } from '#core/values';
@@ -51,14 +51,10 @@ const conditionsOf = (where: readonly string[]): TrafficQuestion['where'] => {
   return [...found.values()];
 };
 
-/**
- * Traffic of a data folder: the same question as the application's, asked of the same data.
- *
- * @throws Error with one clear line when something is missing or cannot be read
- */
-export const trafficOf = async (
+/** What is asked of a data folder by arguments, and its data. */
+const askedOf = async (
   options: TrafficOptions,
-): Promise<{ readonly question: TrafficQuestion; readonly traffic: Traffic }> => {
+): Promise<{ readonly question: TrafficQuestion; readonly answers: Answers }> => {
   const by = dimensionNamed(options.by);
   const where = conditionsOf(options.where);
   const [first, last] = [options.from, options.to];
@@ -68,8 +64,33 @@ export const trafficOf = async (
   const to = last ?? dayIn(data.zone, options.now);
   const from = first ?? dayName(dayNumber(to) - usualDays + 1);
   if (from > to) throw new Error(`--from ${from} lies after --to ${to}.`);
-  const question = { by, from, to, where };
-  return { question, traffic: answersFrom(data).traffic(question) };
+  return { question: { by, from, to, where }, answers: answersFrom(data) };
+};
+
+/**
+ * Traffic of a data folder: the same question as the application's, asked of the same data.
+ *
+ * @throws Error with one clear line when something is missing or cannot be read
+ */
+export const trafficOf = async (
+  options: TrafficOptions,
+): Promise<{ readonly question: TrafficQuestion; readonly traffic: Traffic }> => {
+  const { question, answers } = await askedOf(options);
+  return { question, traffic: answers.traffic(question) };
+};
+
+/**
+ * The requests behind the traffic of a data folder.
+ *
+ * @param path the file they are for: its ending says in which form
+ * @throws Error with one clear line when something is missing or cannot be read
+ */
+export const requestsOf = async (options: TrafficOptions, path: string): Promise<Uint8Array> => {
+  const form = requestForms.find((one) => path.endsWith(`.${one}`));
+  if (form === undefined)
+    throw new Error(`${path} is no file of ${requestForms.map((one) => `.${one}`).join(' or ')}.`);
+  const { question, answers } = await askedOf(options);
+  return answers.requestFile(question, form);
 };
 
 const sum = (list: readonly number[]): number => list.reduce((total, each) => total + each, 0);
