@@ -160,6 +160,18 @@ describe('traffic on the screen', () => {
     await page.getByText('~newsletter').first().waitFor();
   });
 
+  it('is one press away from a link, with the question asked of it', async () => {
+    await page.goto(`http://localhost:${server.port}/links/lnk_saturnkit`);
+    const { whole } = await asked({ where: ['link=lnk_saturnkit'] });
+    await page.getByRole('link', { name: 'Traffic by source' }).click();
+    await expect.poll(query).toMatchObject({ by: 'source', with: 'link:lnk_saturnkit' });
+    await open(`${new URL(page.url()).searchParams.toString()}&${inPeriod}`);
+    await page
+      .getByRole('list', { name: 'What became of all requests' })
+      .getByText(written(whole.visitors), { exact: true })
+      .waitFor();
+  });
+
   it('is saved as it is shown', async () => {
     await open(`${inPeriod}&by=device`);
     const saved = async (what: string) => {

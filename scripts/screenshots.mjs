@@ -77,18 +77,8 @@ await take('articles', '/place/articles', {
     await page.frameLocator('iframe[title="The article as it reads"]').locator('p').first().waitFor();
   },
 });
-await take('compare', '/place/articles', {
-  act: async (page) => {
-    await page
-      .locator('input[type=file][accept*=html]')
-      .first()
-      .setInputFiles(`${folder}/articles/saturn-guide.html`);
-    const finds = page.getByRole('region', { name: 'Finds' });
-    await finds.getByRole('button', { name: 'Use', exact: true }).first().click();
-    await finds.getByRole('button', { name: 'Fix', exact: true }).first().click();
-    await page.getByRole('button', { name: 'Compare' }).click();
-    await page.getByLabel('After').getByText('~saturn-guide').first().waitFor();
-  },
+await take('traffic', '/traffic?at=newsletter', {
+  act: (page) => page.getByText('Newest visits').waitFor({ state: 'attached' }),
 });
 await take('products', '/place/products/pro_saturnkit');
 await take('kit', '/place/kits/kit_saturn', {

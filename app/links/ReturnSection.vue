@@ -4,6 +4,7 @@ import type { Link } from '#core/catalogue';
 import type { ConversionLine, Visit } from '#core/queries';
 import { figureDays, journalWorker, useJournal } from '../data/journal.ts';
 import { count, moment, money, sums } from '../theme/formats.ts';
+import LeafStrip from '../theme/LeafStrip.vue';
 import RouteSection from './RouteSection.vue';
 
 const props = defineProps<{ link: Link }>();
@@ -16,6 +17,16 @@ const sentence = computed(() => {
   const n = figures.value?.conversions ?? 0;
   if (n === 0) return `No conversion in ${figureDays} days.`;
   return `${count(n)} ${n === 1 ? 'conversion' : 'conversions'} in ${figureDays} days, ${sums(figures.value?.commission ?? [])}.`;
+});
+/** Who came, in a few words. */
+const came = computed(() => {
+  const { counted = 0, repeats = 0, bots = 0 } = figures.value ?? {};
+  const parts = [
+    `${count(counted)} ${counted === 1 ? 'visit' : 'visits'}`,
+    ...(repeats > 0 ? [`${count(repeats)} repeated`] : []),
+    ...(bots > 0 ? [`${count(bots)} by bots`] : []),
+  ];
+  return `${parts.join(', ')} in ${figureDays} days.`;
 });
 
 watch(
@@ -31,6 +42,13 @@ watch(
 <template>
   <route-section label="Return">
     {{ sentence }}
+    <div v-if="!journal.arriving && figures" class="came">
+      <span>{{ came }}</span>
+      <leaf-strip v-if="figures.counted > 0" :days="figures.days" label="Visits of the last 14 days" />
+      <router-link :to="{ name: 'traffic', query: { by: 'source', with: `link:${link.id}` } }"
+        >Traffic by source</router-link
+      >
+    </div>
     <ul v-if="conversions.length > 0" aria-label="Newest conversions">
       <li v-for="c in conversions" :key="c.id">
         <router-link :to="`/links/${link.id}/click/${c.click}`">
@@ -73,6 +91,25 @@ a {
 }
 a:hover {
   text-decoration: underline;
+}
+.came {
+  display: grid;
+  grid-template-columns: 1fr 120px auto;
+  gap: 12px;
+  align-items: end;
+  margin-top: 4px;
+}
+.came a {
+  color: var(--fern);
+  font-size: 13px;
+}
+@media (max-width: 760px) {
+  .came {
+    grid-template-columns: 1fr auto;
+  }
+  .came .strip {
+    display: none;
+  }
 }
 .clicks {
   margin: 4px 0 0;

@@ -172,9 +172,8 @@ b {
 }
 @media (max-width: 760px) {
   .pane {
-    position: absolute;
-    inset: 0;
-    flex: none;
+    flex: 1;
+    border: 0;
   }
 }
 </style>

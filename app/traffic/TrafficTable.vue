@@ -2,7 +2,7 @@
 import { computed } from 'vue';
 import SortHeadings from '../theme/SortHeadings.vue';
 import { count } from '../theme/formats.ts';
-import LeafStrip from './LeafStrip.vue';
+import LeafStrip from '../theme/LeafStrip.vue';
 import type { Line, TrafficColumn } from './trafficColumns.ts';
 import { botShare } from './trafficColumns.ts';
 

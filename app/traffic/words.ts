@@ -31,7 +31,7 @@ export const dimensionWords: Readonly<
   hour: { one: 'weekday and hour', none: 'hour not known', hint: 'By the clock of your own zone.' },
   destination: {
     one: 'destination',
-    none: 'nowhere',
+    none: 'not redirected',
     hint: 'The page the link’s branch leads to now, without what stands after its ?.',
   },
   branch: { one: 'branch', none: 'no branch', hint: 'The branch of the split that was taken.' },

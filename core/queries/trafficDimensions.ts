@@ -13,12 +13,14 @@ const wayOutOf = (destination: string, networks: readonly Network[]): WayOut => 
   if (!known) waysOut.set(networks, (known = new Map()));
   let wayOut = known.get(destination);
   if (!wayOut) {
-    const { page = destination, pairs, network } = readLink(destination, networks);
+    const { page = '', pairs, network } = readLink(destination, networks);
     const slots = (network?.slots ?? []).map(
       ({ name }) => pairs.find((pair) => pair.name === name)?.decoded ?? '',
     );
     const tag = pairs.find(({ role }) => role === 'account')?.decoded ?? '';
-    known.set(destination, (wayOut = { page: page.replace(/[?#].*$/s, ''), tag, slots }));
+    // A tracking link without a page in it leads where its network sends it: all that is known is its own address.
+    const leads = page === '' ? destination : page;
+    known.set(destination, (wayOut = { page: leads.replace(/[?#].*$/s, ''), tag, slots }));
   }
   return wayOut;
 };
