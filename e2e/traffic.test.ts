@@ -216,7 +216,10 @@ describe('traffic on the screen', () => {
       .goto(`http://see.nightledge.localhost:${server.port}/saturn-kit~flyer-live`)
       .catch(() => undefined);
     for (const window of [other, page])
-      await window.getByRole('button', { name: 'flyer-live', exact: true }).waitFor();
+      await window
+        .getByRole('table', { name: 'Traffic' })
+        .getByRole('button', { name: 'flyer-live', exact: true })
+        .waitFor();
     // The page of the shop is loaded meanwhile, and so are both windows.
     expect(Date.now() - begun).toBeLessThan(5000);
     await person.close();
