@@ -11,5 +11,19 @@ export const keepFiles = (): void => {
   letIn = registerSW({ onNeedRefresh: () => (newerReady.value = true) });
 };
 
-/** Loads the page anew with the newer version. */
-export const renew = (): void => void letIn?.();
+/**
+ * Loads the page anew with the newer version: once that has taken over, whoever let it in, and at once where it has already. The library
+ * that registers it loads a page anew only if another version was in charge of it when it was opened.
+ */
+export const renew = async (): Promise<void> => {
+  const registration = await navigator.serviceWorker.getRegistration();
+  const waiting = registration?.waiting;
+  if (!waiting) {
+    location.reload();
+    return;
+  }
+  waiting.addEventListener('statechange', () => {
+    if (waiting.state === 'activated') location.reload();
+  });
+  await letIn?.();
+};
