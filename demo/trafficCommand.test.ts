@@ -47,6 +47,7 @@ describe('the traffic command on a demo', () => {
     await expect(asked({ where: ['colour=red'] })).rejects.toThrow('Known are link, source');
     await expect(asked({ from: '2026-02-30' })).rejects.toThrow('is no day such as 2026-10-24');
     await expect(asked({ from: '2026-10-24', to: '2026-10-01' })).rejects.toThrow('lies after');
+    await expect(asked({ from: '0001-01-01' })).rejects.toThrow('more than 1100 days');
     await expect(asked({ data: '/nowhere' })).rejects.toThrow('data folder');
   });
 });

@@ -5,7 +5,7 @@ import { dayIn, dayName, dayNumber } from '#core/hop';
 import type { ChangeOfDay, RequestForm, Traffic, TrafficQuestion } from '#core/queries';
 import { totalIn } from '#core/reconcile';
 import type { DimensionName } from '#core/traffic';
-import { dimensionNames } from '#core/traffic';
+import { dimensionNames, mostDays } from '#core/traffic';
 import type { Sum } from '#core/values';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
@@ -51,17 +51,25 @@ const textOf = (name: string): string | undefined => {
 const chosen = computed(() => textOf('at'));
 const charts = ['outcomes', 'compared'] as const;
 const chart = computed(() => charts.find((one) => one === textOf('chart')));
-const toAddress = (next: Partial<TrafficQuestion>, at?: string, drawn: string | undefined = chart.value) =>
+const toAddress = (next: Partial<TrafficQuestion>, at?: string, drawn: string | null = chart.value ?? null) =>
   router.push({
     name: 'traffic',
     query: {
       ...addressOf({ ...question.value, ...next }, usual.value),
-      ...(drawn !== undefined && { chart: drawn }),
+      ...(drawn !== null && { chart: drawn }),
       ...(at !== undefined && { at }),
     },
   });
+/** Days that were chosen; the other end follows where they are more than can be asked for. */
+const shortEnough = ({ from, to }: Partial<TrafficQuestion>): Partial<TrafficQuestion> => {
+  if (from !== undefined && dayNumber(to ?? question.value.to) - dayNumber(from) >= mostDays)
+    return { from, to: dayName(dayNumber(from) + mostDays - 1) };
+  if (to !== undefined && dayNumber(to) - dayNumber(from ?? question.value.from) >= mostDays)
+    return { from: dayName(dayNumber(to) - mostDays + 1), to };
+  return {};
+};
 const ask = (next: Partial<TrafficQuestion>) =>
-  toAddress(next, next.by === undefined ? chosen.value : undefined);
+  toAddress({ ...next, ...shortEnough(next) }, next.by === undefined ? chosen.value : undefined);
 const narrow = (of: DimensionName, values: readonly string[], not: boolean) =>
   ask({
     where: [
@@ -174,7 +182,7 @@ const dayWords = (day: string): string => dateWords(Date.parse(`${day}T00:00Z`))
           </word-menu>
           <text-link
             :aria-pressed="chart !== undefined"
-            @click="toAddress({}, chosen, chart === undefined ? 'outcomes' : '')"
+            @click="toAddress({}, chosen, chart === undefined ? 'outcomes' : null)"
             >Days</text-link
           >
           <column-menu

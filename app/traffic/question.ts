@@ -1,5 +1,7 @@
+import { dayNumber } from '#core/hop';
 import type { TrafficQuestion } from '#core/queries';
 import type { DimensionName } from '#core/traffic';
+import { mostDays } from '#core/traffic';
 import { outcomes } from '#core/visits';
 
 /** What stands behind `?` in an address; the router gives one value, several, or null for one without `=`. */
@@ -49,7 +51,11 @@ export const questionIn = (
   const [to = ''] = textsOf(query['to']);
   const [shown = ''] = textsOf(query['show']);
   const show = outcomes.find((one) => one === shown && one !== 'counted');
-  const isPeriod = dayPattern.test(from) && dayPattern.test(to) && from <= to;
+  const isPeriod =
+    dayPattern.test(from) &&
+    dayPattern.test(to) &&
+    from <= to &&
+    dayNumber(to) - dayNumber(from) < mostDays;
   return {
     by: isDimension(by) ? by : 'source',
     from: isPeriod ? from : usual[0],

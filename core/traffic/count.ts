@@ -37,13 +37,12 @@ export interface CountInput {
   readonly visitors?: boolean;
 }
 
-const total = (counts: readonly number[]): number => counts.reduce((sum, count) => sum + count, 0);
-
 /** What is counted of one dimension while the rows are passed. */
 class Tally {
   readonly requests: Float64Array;
   readonly visitors: Float64Array;
-  readonly days: Float64Array;
+  /** By the place of a value: most values of a page or an address never come in the days that are asked for. */
+  readonly days = new Map<number, Uint32Array>();
   /** What was rolled up, by its value. */
   readonly rolledUp = new Map<string, { requests: number[]; days: number[] }>();
   readonly #values: number;
@@ -57,7 +56,6 @@ class Tally {
     this.#values = Math.max(1, of.values.length);
     this.requests = new Float64Array(this.#values * outcomes.length);
     this.visitors = new Float64Array(this.#values);
-    this.days = new Float64Array(this.#values * dayCount);
   }
 
   count(code: number, outcome: number): void {
@@ -66,8 +64,9 @@ class Tally {
   }
 
   countDay(code: number, day: number): void {
-    const place = code * this.dayCount + day;
-    this.days[place] = element(this.days[place]) + 1;
+    let days = this.days.get(code);
+    if (!days) this.days.set(code, (days = new Uint32Array(this.dayCount)));
+    days[day] = element(days[day]) + 1;
   }
 
   countVisitor(code: number, visitor: number, ofDay: VisitorsOfDay): void {
@@ -89,13 +88,14 @@ class Tally {
   /** @param code where the value stands; -1 where it is not among those of the rows */
   ofValue(value: string, code: number): RequestCounts {
     const rolledUp = this.rolledUp.get(value);
-    const width = outcomes.length;
-    const from = (list: Float64Array, length: number, more: readonly number[] = []) =>
-      Array.from({ length }, (_, i) => (code < 0 ? 0 : element(list[code * length + i])) + (more[i] ?? 0));
+    const first = code * outcomes.length;
+    const days = this.days.get(code);
     return {
-      requests: from(this.requests, width, rolledUp?.requests),
+      requests: outcomes.map(
+        (_, i) => (code < 0 ? 0 : element(this.requests[first + i])) + (rolledUp?.requests[i] ?? 0),
+      ),
       visitors: code < 0 ? 0 : element(this.visitors[code]),
-      days: from(this.days, this.dayCount, rolledUp?.days),
+      days: Array.from({ length: this.dayCount }, (_, i) => (days?.[i] ?? 0) + (rolledUp?.days[i] ?? 0)),
     };
   }
 
@@ -103,11 +103,13 @@ class Tally {
   all(): Map<string, RequestCounts> {
     const found = new Map<string, RequestCounts>();
     const note = (value: string, code: number) => {
-      const counts = this.ofValue(value, code);
-      if (total(counts.requests) > 0) found.set(value, counts);
+      const first = code * outcomes.length;
+      const hasRows = code >= 0 && this.requests.subarray(first, first + outcomes.length).some((n) => n > 0);
+      if (hasRows || this.rolledUp.has(value)) found.set(value, this.ofValue(value, code));
     };
     for (const [code, value] of this.of.values.entries()) note(value, code);
-    for (const value of this.rolledUp.keys()) if (!this.of.values.includes(value)) note(value, -1);
+    const ofRows = new Set(this.of.values);
+    for (const value of this.rolledUp.keys()) if (!ofRows.has(value)) note(value, -1);
     return found;
   }
 }

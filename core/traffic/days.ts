@@ -8,6 +8,9 @@ export interface Days {
   readonly starts: Float64Array;
 }
 
+/** Most days that are asked for at once: each is counted for each value. */
+export const mostDays = 1100;
+
 /**
  * The days from one to another, both included.
  *

@@ -1,4 +1,4 @@
-import { writeFileSync } from 'node:fs';
+import { existsSync, writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { answerAsJson } from '#core/queries';
 import { endWith } from './ending.ts';
@@ -21,6 +21,8 @@ const main = async (): Promise<number> => {
     strict: true,
   });
   if (values.requests !== undefined) {
+    if (existsSync(values.requests))
+      throw new Error(`${values.requests} is there already. Name another file, or move it away.`);
     const file = await requestsOf({ ...values, now: Date.now() }, values.requests);
     writeFileSync(values.requests, file);
     process.stdout.write(`${values.requests} written, ${file.length} bytes\n`);

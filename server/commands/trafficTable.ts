@@ -4,7 +4,7 @@ import { dayBefore, dayIn, dayName, dayNumber } from '#core/hop';
 import type { Answers, Traffic, TrafficFigures, TrafficQuestion } from '#core/queries';
 import { answersFrom, requestForms } from '#core/queries';
 import type { DimensionName } from '#core/traffic';
-import { dimensionNames } from '#core/traffic';
+import { dimensionNames, mostDays } from '#core/traffic';
 import { writeAmount } from '#core/values';
 import { openDataset } from '../dataFolder.ts';
 
@@ -64,6 +64,8 @@ const askedOf = async (
   const to = last ?? dayIn(data.zone, options.now);
   const from = first ?? dayName(dayNumber(to) - usualDays + 1);
   if (from > to) throw new Error(`--from ${from} lies after --to ${to}.`);
+  if (dayNumber(to) - dayNumber(from) >= mostDays)
+    throw new Error(`${from} to ${to} are more than ${mostDays} days. Ask for fewer at once.`);
   return { question: { by, from, to, where }, answers: answersFrom(data) };
 };
 
