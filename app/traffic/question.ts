@@ -52,10 +52,7 @@ export const questionIn = (
   const [shown = ''] = textsOf(query['show']);
   const show = outcomes.find((one) => one === shown && one !== 'counted');
   const isPeriod =
-    dayPattern.test(from) &&
-    dayPattern.test(to) &&
-    from <= to &&
-    dayNumber(to) - dayNumber(from) < mostDays;
+    dayPattern.test(from) && dayPattern.test(to) && from <= to && dayNumber(to) - dayNumber(from) < mostDays;
   return {
     by: isDimension(by) ? by : 'source',
     from: isPeriod ? from : usual[0],
