@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import TickItem from './TickItem.vue';
+
 /** Chooses which columns a table shows. */
 defineProps<{
   columns: readonly { readonly name: string; readonly title: string; readonly about?: string }[];
@@ -13,24 +15,14 @@ defineEmits<{ toggle: [name: string] }>();
       <text-link v-bind="opens">Columns</text-link>
     </template>
     <v-list class="small-menu" density="compact" role="menu" aria-label="Columns that are shown">
-      <v-list-item
+      <tick-item
         v-for="column in columns"
         :key="column.name"
         role="menuitemcheckbox"
-        :aria-checked="chosen.has(column.name)"
+        :ticked="chosen.has(column.name)"
         @click="$emit('toggle', column.name)"
+        >{{ column.about ?? column.title }}</tick-item
       >
-        <template #prepend>
-          <!-- A drawing: the item itself is what is pressed. -->
-          <v-icon
-            :icon="chosen.has(column.name) ? '$checkboxOn' : '$checkboxOff'"
-            :color="chosen.has(column.name) ? 'primary' : undefined"
-            size="19"
-            aria-hidden="true"
-          />
-        </template>
-        <v-list-item-title>{{ column.about ?? column.title }}</v-list-item-title>
-      </v-list-item>
     </v-list>
   </v-menu>
 </template>

@@ -7,6 +7,7 @@ import { dimensionNames } from '#core/traffic';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import { useNewest } from '../place/newest.ts';
 import { count } from '../theme/formats.ts';
+import TickItem from '../theme/TickItem.vue';
 import { dimensionWords, useValueWords } from './words.ts';
 
 /** Chooses what traffic is narrowed to: of what, which values, and whether those or all but those. Each press narrows at once. */
@@ -75,27 +76,18 @@ const clear = () => {
     <v-select :model-value="not" :items="ways" label="To" @update:model-value="turn" />
     <v-text-field v-model="words" label="Find a value" clearable />
     <v-list class="small-menu values" density="compact" role="group" aria-label="Values">
-      <v-list-item
+      <tick-item
         v-for="{ value, visitors, name } in offered.slice(0, most)"
         :key="value"
         role="checkbox"
-        :aria-checked="values.includes(value)"
+        :ticked="values.includes(value)"
         @click="toggle(value)"
       >
-        <template #prepend>
-          <!-- A drawing: the item itself is what is pressed. -->
-          <v-icon
-            :icon="values.includes(value) ? '$checkboxOn' : '$checkboxOff'"
-            :color="values.includes(value) ? 'primary' : undefined"
-            size="19"
-            aria-hidden="true"
-          />
-        </template>
-        <v-list-item-title>{{ name }}</v-list-item-title>
+        {{ name }}
         <template #append
           ><span class="quiet">{{ count(visitors) }}</span></template
         >
-      </v-list-item>
+      </tick-item>
     </v-list>
     <p v-if="offered.length > most" class="quiet">
       and {{ count(offered.length - most) }} more: type to find them
