@@ -41,6 +41,13 @@ describe('the traffic command on a demo', () => {
     expect(lines.find((line) => line.startsWith('all '))).toContain(String(traffic.whole.visitors));
   });
 
+  it('compares with no days of which nothing is known', async () => {
+    const { question, traffic } = await asked({ from: '2026-09-25' });
+    const lines = trafficTable(question, traffic).split('\n');
+    expect(lines[0]).toMatch(/known since 2026-08-25: nothing to compare with$/);
+    expect(lines.slice(1).join()).not.toMatch(/%/);
+  });
+
   it('says what cannot be understood, and what would be', async () => {
     await expect(asked({ by: 'colour' })).rejects.toThrow('Known are link, source');
     await expect(asked({ where: ['phone'] })).rejects.toThrow('One is written as device=phone');

@@ -23,7 +23,8 @@ const all = computed(() => Object.values(props.traffic.whole.requests).reduce((s
 const share = (n: number): string => (all.value === 0 ? '' : percent(n / all.value));
 const parts = computed((): Part[] => {
   const { requests, visitors, visitorsBefore } = props.traffic.whole;
-  const change = changeWords(changeFrom(visitorsBefore, visitors), visitors);
+  const isCompared = props.traffic.knownSince === undefined;
+  const change = isCompared ? changeWords(changeFrom(visitorsBefore, visitors), visitors) : '';
   return [
     {
       name: 'Visitors',

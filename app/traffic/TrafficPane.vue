@@ -54,6 +54,8 @@ const highest = computed(() => Math.max(1, ...visitsAt.value.values()));
 const lists = computed(() =>
   found.value.filter(([by, { lines }]) => by !== 'hour' && lines.some(({ visitors }) => visitors > 0)),
 );
+/** What nobody came by these days is no place they went to. */
+const came = (lines: Traffic['lines']) => lines.filter(({ visitors }) => visitors > 0);
 const titles: Readonly<Partial<Record<DimensionName, string>>> = {
   link: 'Where they went',
   country: 'Countries',
@@ -97,11 +99,13 @@ const cellWords = (weekday: number, hour: number) =>
     <template v-for="[by, { lines }] in lists" :key="by">
       <h3>{{ titles[by] ?? dimensionWords[by].one }}</h3>
       <ul>
-        <li v-for="line in lines.slice(0, most)" :key="line.value">
+        <li v-for="line in came(lines).slice(0, most)" :key="line.value">
           <span>{{ valueWords(by, line.value) }}</span>
           <b>{{ count(line.visitors) }}</b>
         </li>
-        <li v-if="lines.length > most" class="quiet">and {{ count(lines.length - most) }} more</li>
+        <li v-if="came(lines).length > most" class="quiet">
+          and {{ count(came(lines).length - most) }} more
+        </li>
       </ul>
     </template>
     <template v-if="newest.found.value.length > 0">
@@ -154,6 +158,9 @@ h3 {
 i {
   background: color-mix(in srgb, var(--fern) calc(100% * var(--shade)), var(--sunk));
   border-radius: var(--leaf-tile, 4px 1px);
+}
+a {
+  color: var(--fern);
 }
 ul {
   margin: 0;

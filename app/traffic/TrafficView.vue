@@ -133,8 +133,9 @@ const changes = computed(() =>
     return { day, words: `${which}${changeNames[kind]}` };
   }),
 );
+const isCompared = computed(() => found.value?.knownSince === undefined);
 const columns = computed(() =>
-  trafficColumns(question.value, (value) => valueWords(question.value.by, value), own),
+  trafficColumns(question.value, (value) => valueWords(question.value.by, value), own, isCompared.value),
 );
 const look = useTableLook<Line>('traffic', () => columns.value, usualColumns);
 const shown = computed(() =>
@@ -165,7 +166,10 @@ const dayWords = (day: string): string => dateWords(Date.parse(`${day}T00:00Z`))
     <section class="left" aria-label="Traffic">
       <header>
         <traffic-sentence :question="question" :today="usual[1]" @ask="ask" @narrow="narrow" />
-        <span class="quiet"
+        <span v-if="found?.knownSince" class="quiet"
+          >known since {{ dayWords(found.knownSince) }}: nothing to compare with</span
+        >
+        <span v-else class="quiet"
           >against the {{ count(dayNumber(question.to) - dayNumber(question.from) + 1) }} days before</span
         >
         <span class="actions">

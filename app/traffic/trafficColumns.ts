@@ -21,7 +21,6 @@ export const botShare = ({ requests }: TrafficFigures): number => {
 /** A change from one count to another as a share; undefined from nothing. */
 export const changeFrom = (before: number, now: number): number | undefined =>
   before === 0 ? undefined : now / before - 1;
-const change = ({ days, daysBefore }: TrafficFigures) => changeFrom(total(daysBefore), total(days));
 export const percent = (share: number): string =>
   share.toLocaleString(undefined, { style: 'percent', maximumFractionDigits: 1 });
 /** A change in words: `+12%`, or `new` where nothing was before. */
@@ -77,7 +76,11 @@ export const trafficColumns = (
   valueWords: (value: string) => string,
   /** Brings sums into the person's own currency, where rates for all of them are given. */
   own: (list: readonly Sum[]) => readonly Sum[],
+  /** Whether anything is known of as many days before. */
+  isCompared: boolean,
 ): readonly TrafficColumn[] => {
+  const change = ({ days, daysBefore }: TrafficFigures) =>
+    isCompared ? changeFrom(total(daysBefore), total(days)) : undefined;
   const { one, hint } = dimensionWords[by];
   return [
     {
@@ -106,7 +109,7 @@ export const trafficColumns = (
       number: true,
       downFirst: true,
       key: change,
-      cell: (line) => changeWords(change(line), total(line.days)),
+      cell: (line) => (isCompared ? changeWords(change(line), total(line.days)) : ''),
       written: (line) => change(line)?.toFixed(4) ?? '',
     },
     {

@@ -124,6 +124,34 @@ describe('traffic', () => {
     ]);
   });
 
+  it('is compared with no days of which nothing is known', () => {
+    // The first request came the day before: of the two days before that nobody knows.
+    expect(ask.traffic({ by: 'country', ...today, where: [] }).knownSince).toBeUndefined();
+    const two = ask.traffic({ by: 'country', from: '2026-10-23', to: '2026-10-24', where: [] });
+    expect(two.knownSince).toBe('2026-10-23');
+    const week = { from: '2026-10-20', to: '2026-10-27' };
+    expect(ask.traffic({ by: 'country', ...week, where: [] }).whole.changed).toBeUndefined();
+    // What was rolled up is known by its days.
+    const longer = new Dataset();
+    longer.setRecords({ domains: [domain], networks, programs, links });
+    longer.add([hop(1)]);
+    longer.rolledUp = {
+      before: at - day,
+      counts: [
+        {
+          day: '2026-10-01',
+          theirDay: '2026-10-01',
+          link: 'lnk_a',
+          source: '',
+          outcome: 'counted',
+          count: 9,
+        },
+      ],
+    };
+    const { knownSince, whole } = answersFrom(longer).traffic({ by: 'link', ...week, where: [] });
+    expect([knownSince, whole.changed]).toEqual([undefined, false]);
+  });
+
   it('is ranked and told by day by what is asked to be shown', () => {
     const bots = ask.traffic({ by: 'country', ...today, where: [], show: 'bot' });
     expect(bots.lines.map(({ value, days, daysBefore }) => [value, days, daysBefore])).toEqual([

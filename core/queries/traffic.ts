@@ -36,7 +36,7 @@ export interface TrafficFigures {
   readonly daysBefore: readonly number[];
   /** Visitors of the period before, each once a day. */
   readonly visitorsBefore: number;
-  /** Whether what is shown changed by more than chance; undefined of too few days. */
+  /** Whether what is shown changed by more than chance; undefined of too few days, and where nothing is known of those before. */
   readonly changed: boolean | undefined;
   /** Conversions by their state. */
   readonly states: Readonly<Record<Status, number>>;
@@ -52,6 +52,8 @@ export interface Traffic {
   readonly outcomeDays: Readonly<Record<Outcome, readonly number[]>>;
   /** The value with the most of what is shown first, of counted visits with the most visitors; an empty value is what is not known or not set. */
   readonly lines: readonly (TrafficFigures & { readonly value: string })[];
+  /** The first day of which requests are known, where it lies within the period before: there is nothing to compare with. */
+  readonly knownSince: string | undefined;
   /** Requests before this day were rolled up, and their visitors are not known; undefined where all of the period is there. */
   readonly rolledUpBefore: string | undefined;
 }
@@ -94,6 +96,7 @@ const figuresOf = (
   before: RequestCounts | undefined,
   units: readonly CountedUnit[],
   dayCount: number,
+  isCompared: boolean,
 ): TrafficFigures => {
   const { requests, visitors, days } = counts ?? noRequests;
   const then = before ?? noRequests;
@@ -108,7 +111,7 @@ const figuresOf = (
     days: daysNow,
     daysBefore,
     visitorsBefore: then.visitors,
-    changed: isMoreThanChance(daysNow, daysBefore),
+    changed: isCompared ? isMoreThanChance(daysNow, daysBefore) : undefined,
     states: {
       pending: inState('pending'),
       approved: inState('approved'),
@@ -142,6 +145,13 @@ export const newestRequests = (
   return found;
 };
 
+/** The first day of which a request is known; undefined where there is none. */
+const firstDay = ({ journal: { columns }, rolledUp, zone }: Dataset): string | undefined => {
+  let first = columns.rows > 0 ? dayIn(zone, columns.at(0)) : undefined;
+  for (const { day } of rolledUp.counts) if (first === undefined || day < first) first = day;
+  return first;
+};
+
 /** Requests, visitors and conversions of a period, by what they are told apart by. */
 export const traffic = (
   data: Dataset,
@@ -153,7 +163,11 @@ export const traffic = (
   const where = asked.map(({ of, ...rest }) => ({ ...rest, of: dimension(of) }));
   const of = dimension(by);
   const days = daysOf(zone, from, to);
-  const earlier = daysOf(zone, ...periodBefore(from, to));
+  const [fromBefore, toBefore] = periodBefore(from, to);
+  const earlier = daysOf(zone, fromBefore, toBefore);
+  const first = firstDay(data);
+  const knownSince = first !== undefined && first > fromBefore ? first : undefined;
+  const isCompared = knownSince === undefined;
   const count = (period: Days) =>
     countRequests({ columns, classification, days: period, rolledUp: rolledUp.counts, where, shown }, [of]);
   const [now, then] = [count(days), count(earlier)];
@@ -163,18 +177,18 @@ export const traffic = (
   const dayCount = days.names.length;
   const lines = [...values].map((value) => ({
     value,
-    ...figuresOf(byValue?.get(value), before?.get(value), units.get(value) ?? [], dayCount),
+    ...figuresOf(byValue?.get(value), before?.get(value), units.get(value) ?? [], dayCount, isCompared),
   }));
-  const first = ({ visitors, requests }: TrafficFigures) =>
-    shown === 'counted' ? visitors : requests[shown];
+  const rank = ({ visitors, requests }: TrafficFigures) => (shown === 'counted' ? visitors : requests[shown]);
   const firstWhole = dayIn(zone, rolledUp.before);
   return {
     days: days.names,
-    whole: figuresOf(now.whole, then.whole, all, dayCount),
+    whole: figuresOf(now.whole, then.whole, all, dayCount, isCompared),
+    knownSince,
     outcomeDays: byOutcome((i) => now.outcomeDays[i] ?? []),
     lines: lines.toSorted(
       (a, b) =>
-        first(b) - first(a) ||
+        rank(b) - rank(a) ||
         b.requests[shown] - a.requests[shown] ||
         b.visitorsBefore - a.visitorsBefore ||
         (a.value < b.value ? -1 : 1),

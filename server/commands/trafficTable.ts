@@ -100,20 +100,21 @@ const sum = (list: readonly number[]): number => list.reduce((total, each) => to
 const heads = ['visitors', 'visits', 'change', 'repeats', 'bots', 'conv.', 'commission', 'EPC'];
 
 /** The change of counted visits against the period before, as `+12 %`, with `*` where it is more than chance. */
-const changeWords = ({ days, daysBefore, changed }: TrafficFigures): string => {
+const changeWords = ({ days, daysBefore, changed }: TrafficFigures, isCompared: boolean): string => {
+  if (!isCompared) return '';
   const [now, before] = [sum(days), sum(daysBefore)];
   if (before === 0) return now === 0 ? '' : 'new';
   const percent = Math.round((now / before - 1) * 100);
   return `${percent > 0 ? '+' : ''}${percent} %${changed ? ' *' : ''}`;
 };
 
-const cellsOf = (figures: TrafficFigures): string[] => {
+const cellsOf = (figures: TrafficFigures, isCompared: boolean): string[] => {
   const { requests, visitors, states, commission } = figures;
   const earned = commission.filter(({ minor }) => minor !== 0);
   return [
     String(visitors),
     String(requests.counted),
-    changeWords(figures),
+    changeWords(figures, isCompared),
     String(requests.repeat),
     String(requests.bot),
     String(states.pending + states.approved + states.paid),
@@ -130,16 +131,21 @@ const cellsOf = (figures: TrafficFigures): string[] => {
 
 /** Traffic as a table for a terminal. */
 export const trafficTable = ({ by, from, to }: TrafficQuestion, traffic: Traffic): string => {
+  const isCompared = traffic.knownSince === undefined;
   const rows = [
     [by, ...heads],
-    ...traffic.lines.map((line) => [line.value === '' ? '(none)' : line.value, ...cellsOf(line)]),
-    ['all', ...cellsOf(traffic.whole)],
+    ...traffic.lines.map((line) => [line.value === '' ? '(none)' : line.value, ...cellsOf(line, isCompared)]),
+    ['all', ...cellsOf(traffic.whole, isCompared)],
   ];
   const widths = heads.map((_, i) => Math.max(...rows.map((row) => element(row[i + 1]).length)));
   const first = Math.max(...rows.map((row) => element(row[0]).length));
   const { test, prefetch, 'not redirected': refused } = traffic.whole.requests;
   return [
-    `Visitors by ${by}, ${from} to ${to}, against the ${traffic.days.length} days before`,
+    `Visitors by ${by}, ${from} to ${to}, ${
+      isCompared
+        ? `against the ${traffic.days.length} days before`
+        : `known since ${traffic.knownSince}: nothing to compare with`
+    }`,
     ...rows.map(([name = '', ...cells]) =>
       [name.padEnd(first), ...cells.map((cell, i) => cell.padStart(element(widths[i])))].join('  ').trimEnd(),
     ),
