@@ -5,7 +5,8 @@ import type { HopRecord } from './records.ts';
 /** Most rows of a segment. */
 export const segmentRows = 65_536;
 
-const textColumns = ['link', 'source', 'host', 'branch', 'ua', 'country', 'from', 'query', 'lang'] as const;
+/** The columns whose values are places in a dictionary. */
+export const textColumns = ['link', 'source', 'host', 'branch', 'ua', 'country', 'from', 'query', 'lang'] as const;
 type TextColumn = (typeof textColumns)[number];
 const devices = ['phone', 'tablet', 'desktop'] as const;
 /** The bits of a row's flags; above them stands the device. */
@@ -44,7 +45,8 @@ export interface StoredRows {
   readonly added: Readonly<Record<TextColumn, readonly string[]>>;
 }
 
-const newSegment = (rows: number): Segment => ({
+/** A segment with room for some rows, and none yet. */
+export const newSegment = (rows: number): Segment => ({
   rows: 0,
   seq: new Uint32Array(rows),
   at: new Float64Array(rows),
@@ -65,7 +67,8 @@ const newSegment = (rows: number): Segment => ({
 });
 
 const perRow: Readonly<Record<string, number>> = { click: 4, visitor: 2 };
-const columnNames = Object.keys(newSegment(0)).filter((name) => name !== 'rows') as Exclude<
+/** Every column of a segment. */
+export const columnNames = Object.keys(newSegment(0)).filter((name) => name !== 'rows') as Exclude<
   keyof Segment,
   'rows'
 >[];
