@@ -47,7 +47,7 @@ describe('a segment as a file', () => {
           if (part.length > 0) takeSegment(columns, decodeSegment(encodeSegment(segmentOf(part))));
         expect(recordsOf(columns)).toEqual([...before, ...list]);
         // And its clicks are found.
-        for (const { click } of list) if (click !== '') expect(columns.beginningWith(click).count).toBe(1);
+        for (const { click } of list) if (click !== '') expect(columns.beginningWith(click).count).toBeGreaterThan(0);
       }),
     );
   });
