@@ -14,6 +14,7 @@ export default defineConfig({
         pageReader: 'server/pages/read.worker.ts',
         excerpt: 'server/keeping/excerpt.worker.ts',
         script: 'server/script/script.worker.ts',
+        columns: 'server/columns/columns.worker.ts',
         key: 'server/key.ts',
         hostilePages: 'server/testing/hostilePages.ts',
         soak: 'server/soak/main.ts',

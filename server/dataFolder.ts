@@ -66,14 +66,23 @@ const readJournalFile = async function* (path: string): AsyncGenerator<JournalRe
   }
 };
 
-/** The records of a data folder's journal, in their order. A line that is being written ends them. */
-const readJournalFiles = async function* (
+/**
+ * The records of a data folder's journal, in their order. A line that is being written ends them.
+ *
+ * @param after the newest record that is not wanted; files with older ones alone are not opened
+ */
+export const readJournalFiles = async function* (
   path: string,
   removals: readonly Removal[],
+  after = 0,
 ): AsyncGenerator<JournalRecord> {
-  let last = 0;
+  let last = after;
   const removed = new Set(removals.flatMap(({ files }) => files));
-  const names = inOrder(readdirSync(path)).flatMap(({ name }) => (removed.has(name) ? [] : [name]));
+  const files = inOrder(readdirSync(path)).filter(({ name }) => !removed.has(name));
+  const names = files.flatMap(({ name }, i) => {
+    const next = files[i + 1]?.first ?? Infinity;
+    return next <= after ? [] : [name];
+  });
   for (const name of [...removals.map(({ kept }) => kept.file), ...names])
     for await (const record of readJournalFile(join(path, name))) {
       // After a failed sync a file is begun anew; what both hold counts once.

@@ -5,6 +5,7 @@ import { Socket } from 'node:net';
 import { join } from 'node:path';
 import type { Duplex } from 'node:stream';
 import type { StoredChange } from '#core/catalogue';
+import { signatureOf } from '#core/catalogue';
 import { clickId } from '#core/hop';
 import type { JournalDraft } from '#core/visits';
 import { makeApi } from './api/api.ts';
@@ -21,6 +22,7 @@ import { Feed } from './feed/index.ts';
 import { Journal } from './journal/index.ts';
 import { startKeeping } from './keeping/index.ts';
 import { WaitingList } from './waitingList.ts';
+import { Columns } from './columns/index.ts';
 import { Pages } from './pages/index.ts';
 import { startNightlyCheck } from './nightlyCheck.ts';
 import { Scripts } from './script/index.ts';
@@ -55,6 +57,8 @@ export interface Fernhop {
 const slash = 47;
 /** Most connections at a time; those beyond are closed at once. */
 const mostConnections = 10_000;
+/** How often it is looked whether more of the journal can be had as columns. */
+const columnsEveryMs = 10 * 60_000;
 
 /** The address of a connection whose request no parser could take. */
 const addressOf = (socket: Duplex): string => (socket instanceof Socket ? (socket.remoteAddress ?? '') : '');
@@ -225,6 +229,14 @@ const build = async (
     now,
     log,
   });
+  const columns = new Columns({
+    dataDir: config.dataDir,
+    of: () => `${signatureOf(story)} ${journal.removedUntil}`,
+    seq: () => journal.seq,
+    log,
+  });
+  const makeColumns = setInterval(() => void columns.make(), columnsEveryMs);
+  makeColumns.unref();
   const readings = new PageReadings(append);
   const writeReadings = setInterval(() => readings.write(now()), 60_000);
   writeReadings.unref();
@@ -237,6 +249,7 @@ const build = async (
       origins,
       feed,
       journal,
+      columns,
       story,
       waitingList,
       audit,
@@ -370,6 +383,8 @@ const build = async (
       readings.write(Infinity);
       await pages.close();
       await scripts.close();
+      clearInterval(makeColumns);
+      await columns.close();
       await feed.close();
       admission.tell();
       audit.close();

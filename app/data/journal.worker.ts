@@ -1,11 +1,20 @@
 import { expose } from 'comlink';
 import type { ServerStory, Settings } from '#core/catalogue';
 import { forkOf, signatureOf } from '#core/catalogue';
-import { readNdjson } from '#core/formats';
+import { parseNdjson, readNdjson } from '#core/formats';
 import type { CatalogueRecords, RolledUp } from '#core/queries';
 import { answersFrom, Dataset } from '#core/queries';
 import type { GivenBackRecord, JournalRecord } from '#core/visits';
-import { givenBackPerCall, isGivenBackKind, isVisit } from '#core/visits';
+import {
+  decodeSegment,
+  givenBackPerCall,
+  isGivenBackKind,
+  isVisit,
+  SegmentDamaged,
+  takeSegment,
+} from '#core/visits';
+import { sha256 } from '@noble/hashes/sha2.js';
+import { bytesToHex } from '@noble/hashes/utils.js';
 import pLimit from 'p-limit';
 import { database, readMeta } from '../sync/index.ts';
 import { Segments } from './segments.ts';
@@ -214,6 +223,59 @@ const beginWithCounts = async (signal: AbortSignal): Promise<void> => {
   });
 };
 
+/** A part of the journal as the server has it ready: its requests as columns, and its other records as lines. */
+interface JournalPart {
+  readonly name: string;
+  readonly last: number;
+  readonly sum: string;
+}
+const bytesOf = async (path: string, signal: AbortSignal): Promise<Uint8Array<ArrayBuffer>> =>
+  new Uint8Array(await (await get(path, signal)).arrayBuffer());
+
+/** @throws Error where a file is not what the server made */
+const fetchPart = async ({ name, sum }: JournalPart, signal: AbortSignal) => {
+  const [file, lines] = await Promise.all([
+    bytesOf(`/api/columns/${name}.fhs`, signal),
+    bytesOf(`/api/columns/${name}.ndjson`, signal),
+  ]);
+  if (bytesToHex(sha256(lines)) !== sum) throw new SegmentDamaged('Its lines are not what was made.');
+  return { rows: decodeSegment(file), others: parseNdjson<JournalRecord>(new TextDecoder().decode(lines)) };
+};
+/** The same, once more where it was damaged on its way; undefined where it is damaged again, or gone. */
+const fetchWholePart = async (part: JournalPart, signal: AbortSignal) => {
+  for (let times = 0; times < 2; times++)
+    try {
+      return await fetchPart(part, signal);
+    } catch {
+      signal.throwIfAborted();
+    }
+  return undefined;
+};
+
+/** Puts what the server has as columns into a browser that has nothing yet: a million lines need not be read one by one. */
+const fetchColumns = async (signal: AbortSignal): Promise<void> => {
+  if (data.last > 0) return;
+  const { parts }: { parts: readonly JournalPart[] } = await (await get('/api/columns', signal)).json();
+  for (const part of parts) {
+    const found = await fetchWholePart(part, signal);
+    // What is missing comes as lines.
+    if (!found) return;
+    await inTurn(async () => {
+      try {
+        takeSegment(data.journal.columns, found.rows);
+        data.addStored(found.others);
+        data.rowsCame(part.last);
+        await segments.keep(await database(), data, found.others);
+      } catch (error) {
+        await loadAnew();
+        throw error;
+      }
+    });
+    news();
+    tell('more');
+  }
+};
+
 /** Follows the server's journal until the connection breaks. */
 const follow = async (): Promise<void> => {
   const stop = new AbortController();
@@ -227,6 +289,7 @@ const follow = async (): Promise<void> => {
     // Half a journal is known to be half of one also while the server is away, and in another window.
     await (await database()).put('meta', there, 'there');
 
+    await fetchColumns(stop.signal);
     let batch: JournalRecord[] = [];
     for await (const records of readLines(await get(`/api/journal?after=${data.last}`, stop.signal))) {
       batch = batch.concat(records);

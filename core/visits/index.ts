@@ -10,7 +10,7 @@ export type {
   Unverified,
 } from './records.ts';
 export type { RecordVersion } from './journal.ts';
-export { isVisit, makeIsRobot, SortedJournal } from './journal.ts';
+export { isVisit, makeIsRobot, SortedJournal, visitOf } from './journal.ts';
 export { beaconBody, journalRecord } from './records.ts';
 export type { GivenBackRecord } from './givenBack.ts';
 export { givenBackKinds, givenBackPerCall, isGivenBackKind } from './givenBack.ts';
@@ -18,6 +18,7 @@ export type { Outcome, ClassificationRules } from './classificationRules.ts';
 export { defaultRules } from './classificationRules.ts';
 export type { Segment, StoredRows } from './columns.ts';
 export { VisitColumns, segmentRows } from './columns.ts';
+export { decodeSegment, encodeSegment, SegmentDamaged, segmentOf, takeSegment } from './segmentFile.ts';
 export { Classification, outcomeNumber, outcomes } from './classification.ts';
 export type { DailyCount } from './rollUp.ts';
 export { mergeCounts, rollUp } from './rollUp.ts';

@@ -29,6 +29,12 @@ export const makeIsRobot =
   (userAgent: string): boolean =>
     isbot(userAgent) || more.some((piece) => userAgent.toLowerCase().includes(piece.toLowerCase()));
 
+/** The request that a record tells of; undefined for a record of something else. */
+export const visitOf = (record: JournalRecord): HopRecord | undefined => {
+  if (record.kind === 'hop') return record;
+  return record.kind === 'beacon' && record.event === 'click' ? visitOfBeacon(record) : undefined;
+};
+
 /** True for a record that is kept as a row of columns. */
 export const isVisit = (record: JournalRecord): boolean =>
   record.kind === 'hop' || (record.kind === 'beacon' && record.event === 'click');

@@ -8,6 +8,7 @@ import { changeSchema, changesPerCall, check, firstProblem, signatureOf } from '
 import type { Feed } from '../feed/index.ts';
 import type { AdminKey } from '../adminKey.ts';
 import type { Audit } from '../audit.ts';
+import type { Columns } from '../columns/index.ts';
 import type { DiskRoom } from '../diskRoom.ts';
 import type { Journal } from '../journal/index.ts';
 import { GivenBack } from '../journal/index.ts';
@@ -28,6 +29,7 @@ export interface ApiParts {
   readonly origins: ReadonlySet<string>;
   readonly feed: Feed;
   readonly journal: Journal;
+  readonly columns: Columns;
   readonly story: ServerStory;
   readonly waitingList: WaitingList;
   readonly audit: Audit;
@@ -121,6 +123,7 @@ export const makeApi = ({
   origins,
   feed,
   journal,
+  columns,
   story,
   waitingList,
   audit,
@@ -332,6 +335,18 @@ export const makeApi = ({
       if (error && !response.writableFinished && !response.closed)
         log('the journal could not be read', { error: String(error) });
     });
+  });
+
+  api.get('/columns', (request, response) => {
+    if (!queryOf(noQuery, request, response)) return;
+    response.json({ parts: columns.parts });
+    // Whoever asks next finds what has come since.
+    void columns.make();
+  });
+  api.get('/columns/:name', (request, response) => {
+    const path = columns.pathOf(request.params.name);
+    if (path === undefined) sendProblem(response, 404, 'Not there', 'Ask /api/columns which files there are.');
+    else response.type('application/octet-stream').sendFile(path, { dotfiles: 'allow' });
   });
 
   api.post(

@@ -1,0 +1,2 @@
+export type { JournalPart } from './columnFiles.ts';
+export { Columns } from './columns.ts';
