@@ -6,7 +6,17 @@ import type { HopRecord } from './records.ts';
 export const segmentRows = 65_536;
 
 /** The columns whose values are places in a dictionary. */
-export const textColumns = ['link', 'source', 'host', 'branch', 'ua', 'country', 'from', 'query', 'lang'] as const;
+export const textColumns = [
+  'link',
+  'source',
+  'host',
+  'branch',
+  'ua',
+  'country',
+  'from',
+  'query',
+  'lang',
+] as const;
 type TextColumn = (typeof textColumns)[number];
 const devices = ['phone', 'tablet', 'desktop'] as const;
 /** The bits of a row's flags; above them stands the device. */

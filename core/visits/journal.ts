@@ -4,6 +4,7 @@ import { VisitColumns } from './columns.ts';
 import { postbackOfPixel } from './pixel.ts';
 import type {
   AuditRecord,
+  HopRecord,
   JournalRecord,
   LostRecord,
   PostbackRecord,

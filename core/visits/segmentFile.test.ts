@@ -7,7 +7,10 @@ import { decodeSegment, encodeSegment, SegmentDamaged, segmentOf, takeSegment } 
 import { hopRecord } from './testing/records.ts';
 
 /** Texts of any kind, as visitors send them: lone halves of letters cannot be sent. */
-const text = fc.oneof(fc.constantFrom('', 'flyer', 'newsletter'), fc.string({ unit: 'binary', maxLength: 12 }));
+const text = fc.oneof(
+  fc.constantFrom('', 'flyer', 'newsletter'),
+  fc.string({ unit: 'binary', maxLength: 12 }),
+);
 const hops: fc.Arbitrary<HopRecord[]> = fc
   .array(
     fc.record({
@@ -47,7 +50,8 @@ describe('a segment as a file', () => {
           if (part.length > 0) takeSegment(columns, decodeSegment(encodeSegment(segmentOf(part))));
         expect(recordsOf(columns)).toEqual([...before, ...list]);
         // And its clicks are found.
-        for (const { click } of list) if (click !== '') expect(columns.beginningWith(click).count).toBeGreaterThan(0);
+        for (const { click } of list)
+          if (click !== '') expect(columns.beginningWith(click).count).toBeGreaterThan(0);
       }),
     );
   });

@@ -29,7 +29,8 @@ interface Header {
  * @param hops at most `segmentRows` of them, in the order of the journal
  */
 export const segmentOf = (hops: readonly HopRecord[]): StoredRows => {
-  if (hops.length === 0 || hops.length > segmentRows) throw new RangeError(`${hops.length} rows in a segment`);
+  if (hops.length === 0 || hops.length > segmentRows)
+    throw new RangeError(`${hops.length} rows in a segment`);
   const columns = new VisitColumns();
   for (const hop of hops) columns.add(hop);
   return columns.store(0, hops.length, {});

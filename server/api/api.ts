@@ -345,7 +345,8 @@ export const makeApi = ({
   });
   api.get('/columns/:name', (request, response) => {
     const path = columns.pathOf(request.params.name);
-    if (path === undefined) sendProblem(response, 404, 'Not there', 'Ask /api/columns which files there are.');
+    if (path === undefined)
+      sendProblem(response, 404, 'Not there', 'Ask /api/columns which files there are.');
     else response.type('application/octet-stream').sendFile(path, { dotfiles: 'allow' });
   });
 
