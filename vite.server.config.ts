@@ -15,6 +15,7 @@ export default defineConfig({
         excerpt: 'server/keeping/excerpt.worker.ts',
         script: 'server/script/script.worker.ts',
         columns: 'server/columns/columns.worker.ts',
+        answers: 'server/answers/answers.worker.ts',
         key: 'server/key.ts',
         hostilePages: 'server/testing/hostilePages.ts',
         soak: 'server/soak/main.ts',

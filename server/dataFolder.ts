@@ -1,8 +1,9 @@
 import { createReadStream, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { RecordKind, RecordOf, StoredChange } from '#core/catalogue';
+import type { RecordKind, RecordOf, Settings, StoredChange } from '#core/catalogue';
 import { upgradeRecord } from '#core/catalogue';
 import { parseNdjson, readNdjson } from '#core/formats';
+import type { CatalogueRecords } from '#core/queries';
 import { Dataset } from '#core/queries';
 import type { JournalRecord } from '#core/visits';
 import { dataFormatProblem } from './dataDir.ts';
@@ -93,26 +94,41 @@ export const readJournalFiles = async function* (
 };
 
 /**
+ * What questions rest on of the catalogue of a data folder.
+ *
+ * @throws Error with one clear line when it cannot be read
+ */
+export const recordsOf = (
+  folder: string,
+): { readonly records: CatalogueRecords; readonly rules: Settings['classification'] } => {
+  const catalogue = catalogueOf(folder);
+  return {
+    records: {
+      domains: catalogue.all('domain'),
+      networks: catalogue.all('network'),
+      programs: catalogue.all('program'),
+      accounts: catalogue.all('account'),
+      links: catalogue.all('link'),
+      reports: catalogue.all('report'),
+      decisions: catalogue.all('decision'),
+      months: catalogue.all('month'),
+      payments: catalogue.all('payment'),
+      sources: catalogue.all('source'),
+    },
+    rules: catalogue.all('settings')[0]?.classification,
+  };
+};
+
+/**
  * A data folder as a dataset, to be asked what a screen asks. Read only: a server may be running on it.
  *
  * @throws Error with one clear line when it cannot be read
  */
 export const openDataset = async (folder: string): Promise<Dataset> => {
-  const catalogue = catalogueOf(folder);
+  const { records, rules } = recordsOf(folder);
   const data = new Dataset();
-  data.setRules(catalogue.all('settings')[0]?.classification);
-  data.setRecords({
-    domains: catalogue.all('domain'),
-    networks: catalogue.all('network'),
-    programs: catalogue.all('program'),
-    accounts: catalogue.all('account'),
-    links: catalogue.all('link'),
-    reports: catalogue.all('report'),
-    decisions: catalogue.all('decision'),
-    months: catalogue.all('month'),
-    payments: catalogue.all('payment'),
-    sources: catalogue.all('source'),
-  });
+  data.setRules(rules);
+  data.setRecords(records);
   const journal = join(folder, 'journal');
   const removals = await readRemovals(journal);
   for await (const record of readJournalFiles(journal, removals)) data.add([record]);

@@ -22,6 +22,7 @@ import { Feed } from './feed/index.ts';
 import { Journal } from './journal/index.ts';
 import { startKeeping } from './keeping/index.ts';
 import { WaitingList } from './waitingList.ts';
+import { AnswersThread } from './answers/index.ts';
 import { Columns } from './columns/index.ts';
 import { Pages } from './pages/index.ts';
 import { startNightlyCheck } from './nightlyCheck.ts';
@@ -235,6 +236,11 @@ const build = async (
     seq: () => journal.seq,
     log,
   });
+  const answers = new AnswersThread({
+    dataDir: config.dataDir,
+    of: () => `${signatureOf(story)} ${journal.removedUntil}`,
+    seq: () => journal.seq,
+  });
   const makeColumns = setInterval(() => void columns.make(), columnsEveryMs);
   makeColumns.unref();
   const readings = new PageReadings(append);
@@ -250,6 +256,7 @@ const build = async (
       feed,
       journal,
       columns,
+      answers,
       story,
       waitingList,
       audit,
@@ -385,6 +392,7 @@ const build = async (
       await scripts.close();
       clearInterval(makeColumns);
       await columns.close();
+      answers.close();
       await feed.close();
       admission.tell();
       audit.close();

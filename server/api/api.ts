@@ -3,11 +3,14 @@ import type { ErrorRequestHandler } from 'express';
 import express from 'express';
 import * as v from 'valibot';
 import type { TracedHop } from '#core/link-parts';
+import type { QueryName } from '#core/queries';
+import { queries } from '#core/queries';
 import type { ServerStory } from '#core/catalogue';
 import { changeSchema, changesPerCall, check, firstProblem, signatureOf } from '#core/catalogue';
 import type { Feed } from '../feed/index.ts';
 import type { AdminKey } from '../adminKey.ts';
 import type { Audit } from '../audit.ts';
+import type { AnswersThread } from '../answers/index.ts';
 import type { Columns } from '../columns/index.ts';
 import type { DiskRoom } from '../diskRoom.ts';
 import type { Journal } from '../journal/index.ts';
@@ -30,6 +33,7 @@ export interface ApiParts {
   readonly feed: Feed;
   readonly journal: Journal;
   readonly columns: Columns;
+  readonly answers: AnswersThread;
   readonly story: ServerStory;
   readonly waitingList: WaitingList;
   readonly audit: Audit;
@@ -95,6 +99,11 @@ const waitingListQuery = v.strictObject({
 
 const placeScriptQuery = v.strictObject({ host: v.pipe(v.string(), v.maxLength(300)) });
 
+const askBody = v.strictObject({
+  question: v.custom<QueryName>((name) => typeof name === 'string' && Object.hasOwn(queries, name)),
+  args: v.pipe(v.array(v.unknown()), v.maxLength(10)),
+});
+
 const exportBody = v.strictObject({
   /** What left the browser, as a short sentence. */
   what: v.pipe(v.string(), v.minLength(1), v.maxLength(200)),
@@ -124,6 +133,7 @@ export const makeApi = ({
   feed,
   journal,
   columns,
+  answers,
   story,
   waitingList,
   audit,
@@ -335,6 +345,20 @@ export const makeApi = ({
       if (error && !response.writableFinished && !response.closed)
         log('the journal could not be read', { error: String(error) });
     });
+  });
+
+  api.post('/ask', shortBody, express.json({ limit: '64kb' }), async (request, response) => {
+    const body = check(askBody, request.body);
+    if (!body.ok) {
+      sendProblem(response, 400, 'Not a question', firstProblem(body));
+      return;
+    }
+    const { question, args } = body.value;
+    try {
+      response.type('text/plain').send(await answers.ask(question, args));
+    } catch (error) {
+      sendProblem(response, 503, 'Not answered', error instanceof Error ? error.message : String(error));
+    }
   });
 
   api.get('/columns', (request, response) => {

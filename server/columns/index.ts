@@ -1,2 +1,3 @@
+export { columnsFolder, madeParts } from './columnFiles.ts';
 export type { JournalPart } from './columnFiles.ts';
 export { Columns } from './columns.ts';

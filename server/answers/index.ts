@@ -1,0 +1,1 @@
+export { AnswersThread } from './answers.ts';
