@@ -1,3 +1,4 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import type { Browser, BrowserContext, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { fillSeason } from '../demo/fill.ts';
@@ -7,7 +8,7 @@ import { readConfig } from '../server/config.ts';
 import type { Running } from '../server/testing/process.ts';
 import { freePort, freshFolder } from '../server/testing/process.ts';
 import { freshPerson, startBrowser } from './browser.ts';
-import { openApp, startServer } from './desk.ts';
+import { openApp, personWithoutJournal, startServer } from './desk.ts';
 
 const data = freshFolder();
 let browser: Browser;
@@ -20,9 +21,7 @@ beforeAll(async () => {
   server = await startServer({ dataDir: data, port });
   browser = await startBrowser();
   // They are made once somebody asks.
-  await expect
-    .poll(async () => (await call(server, 'GET', '/columns')).body, { timeout: 60_000, interval: 500 })
-    .toContain('"000001"');
+  while (!(await call(server, 'GET', '/columns')).body.includes('"000001"')) await pause(500);
 }, 180_000);
 afterAll(async () => {
   await browser.close();
@@ -86,6 +85,71 @@ describe('a new browser', () => {
     expect(damaged).toBe(times);
     const fetched = asked.filter((path) => path === '/api/columns/000001.fhs').length;
     expect(fetched).toBe(2);
+    await context.close();
+  });
+});
+
+describe('a browser that does not hold the whole journal', () => {
+  /** A person whose browser gets nothing of the journal until it is let go. */
+  const withoutJournal = async (): Promise<{ context: BrowserContext; letGo: () => void }> => {
+    const { context, letGo } = await personWithoutJournal(browser);
+    await context.route('**/api/columns', async (route) => {
+      const response = await route.fetch();
+      await route.fulfill({ response, json: { parts: [] } });
+    });
+    return { context, letGo };
+  };
+
+  it('shows what the server counts, says so, and counts by itself once it has all', async () => {
+    const { context, letGo } = await withoutJournal();
+    const page = await openApp(context, server, `/traffic?from=${period.from}&to=${period.to}`);
+    await page.getByText(/Counted by the server: 0 of [\d,]+ records are here so far/).waitFor();
+    await expect.poll(() => visitorsOn(page), { timeout: 20_000 }).toBe(await visitors());
+    // Sums are shown, as they are whole.
+    await page.goto(`http://localhost:${server.port}/reconcile/net_harrowmead/2026-10`);
+    await page.getByRole('row', { name: /^Conversions/ }).waitFor();
+    const byServer = await page.getByRole('row', { name: /^Conversions/ }).innerText();
+    letGo();
+    await page.getByText('Counted by the server').waitFor({ state: 'detached', timeout: 60_000 });
+    await page.getByText('still arriving').first().waitFor({ state: 'detached' });
+    expect(await page.getByRole('row', { name: /^Conversions/ }).innerText()).toBe(byServer);
+    await context.close();
+  });
+
+  it('shows no sums where the server does not answer either', async () => {
+    const { context } = await withoutJournal();
+    await context.route('**/api/ask', (route) => route.fulfill({ status: 503, body: '' }));
+    const page = await openApp(context, server, '/reconcile/net_harrowmead/2026-10');
+    await page.getByText(/The journal is still arriving/).waitFor();
+    expect(await page.getByRole('row', { name: /^Conversions/ }).count()).toBe(0);
+    expect(await page.getByText('Counted by the server').count()).toBe(0);
+    await context.close();
+  });
+
+  it('keeps no more than the person says, and follows what the server counts', async () => {
+    const context = await freshPerson(browser);
+    const page = await openApp(context, server, '/setup');
+    await page.getByLabel('Most records kept here').fill('30000');
+    await page.getByRole('button', { name: 'Keep at most that many' }).click();
+    await page.getByText(/more than this browser is to keep/).waitFor({ timeout: 30_000 });
+    await page.reload();
+    await page.getByText(/more than this browser is to keep/).waitFor();
+    await page.goto(`http://localhost:${server.port}/links`);
+    const tape = page.getByRole('region', { name: 'Live events, newest first' });
+    await tape.getByText('from the server').waitFor();
+    const before = await tape.getByRole('link').first().innerText();
+    const person = await freshPerson(browser);
+    const visitor = await person.newPage();
+    const at = Date.now();
+    await visitor
+      .goto(`http://see.nightledge.localhost:${server.port}/saturn~here-now`)
+      .catch(() => undefined); // it leads away
+    await tape
+      .getByText(/~here-now/)
+      .first()
+      .waitFor({ timeout: 5000 });
+    expect(Date.now() - at).toBeLessThan(5000);
+    expect(await tape.getByRole('link').first().innerText()).not.toBe(before);
     await context.close();
   });
 });

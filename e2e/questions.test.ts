@@ -1,12 +1,13 @@
 import { spawnSync } from 'node:child_process';
 import type { Browser, Page } from 'playwright-core';
+import { parse } from 'devalue';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Decision, Report } from '#core/catalogue';
 import type { QueryName } from '#core/queries';
 import { answerAsJson, answersFrom, queries } from '#core/queries';
 import { fillSeason } from '../demo/fill.ts';
 import { builtFile } from '../server/built.ts';
-import { changeOf, sendChanges } from '../server/client.ts';
+import { call, changeOf, sendChanges } from '../server/client.ts';
 import { openDataset } from '../server/dataFolder.ts';
 import { readConfig } from '../server/config.ts';
 import type { Running } from '../server/testing/process.ts';
@@ -156,8 +157,18 @@ const askCommand = (asked: readonly Question[]): string[] => {
   return stdout.trimEnd().split('\n');
 };
 
+/** Asks the server, as a browser does that does not hold the whole journal. */
+const askServer = async (asked: readonly Question[]): Promise<string[]> => {
+  const answers: string[] = [];
+  for (const [question, ...args] of asked) {
+    const { body } = await call(server, 'POST', '/ask', { question, args });
+    answers.push(answerAsJson(parse(body) ?? null));
+  }
+  return answers;
+};
+
 describe('whoever asks', () => {
-  it('every question, a screen by its worker and a command by itself, hears the same', async () => {
+  it('every question, a screen by its worker, a command by itself and the server, hears the same', async () => {
     const data = await openDataset(dataDir);
     const ask = answersFrom(data);
     const networks = data.records.networks.map(({ id }) => id);
@@ -235,9 +246,10 @@ describe('whoever asks', () => {
     ];
     expect(Object.keys(queries).filter((name) => !questions.some(([asked]) => asked === name))).toEqual([]);
 
-    const [byWorker, byCommand] = [await askWorker(questions), askCommand(questions)];
-    for (const [i, question] of questions.entries())
-      expect([question, JSON.parse(byWorker[i] ?? '')]).toEqual([question, JSON.parse(byCommand[i] ?? '')]);
+    const byCommand = askCommand(questions);
+    for (const answers of [await askWorker(questions), await askServer(questions)])
+      for (const [i, question] of questions.entries())
+        expect([question, JSON.parse(answers[i] ?? '')]).toEqual([question, JSON.parse(byCommand[i] ?? '')]);
     expect(byCommand.length).toBe(questions.length);
     // And the answers say something: the person's own robots count, and days with labels are not counted twice.
     expect(ask.balance({ network: 'net_harrowmead', month: '2026-10' }).clicks).toMatchObject({

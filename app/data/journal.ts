@@ -52,31 +52,42 @@ export const useJournal = defineStore('journal', () => {
   const traces = shallowRef<ReadonlyMap<string, TraceResult>>(new Map());
   /** How many differences wait for a decision. */
   const waiting = ref(0);
-  const progress = shallowRef({ held: 0, there: 0 });
+  const progress = shallowRef({ held: 0, there: 0, byServer: false, isTooLarge: false });
   const loaded = ref(false);
   /** It was whole here at least once since the window was opened. */
   const caughtUp = ref(false);
   /** What computes the figures ended, and is being started again. */
   const stopped = ref(false);
-  /** The journal is not whole here yet: what rests on all of it cannot be said. */
+  /** The journal is not whole here yet, and the server does not answer either: what rests on all of it cannot be said. */
   const arriving = computed(
     () =>
       stopped.value ||
-      progress.value.held < progress.value.there ||
-      (progress.value.held === 0 && !caughtUp.value),
+      (!progress.value.byServer &&
+        (progress.value.held < progress.value.there || (progress.value.held === 0 && !caughtUp.value))),
   );
+  /** Whether the server answers, as not all of the journal is here. */
+  const byServer = computed(() => !stopped.value && progress.value.byServer);
 
+  /** How often all was asked, and the newest time of which the answers are shown: an older one may take longer. */
+  let times = 0;
+  let shown = 0;
   const refresh = async (): Promise<void> => {
+    const time = (times += 1);
     // How far it has come is asked first: what is asked after it rests on as much at least.
-    [progress.value, figures.value, tape.value, lastPostbacks.value, traces.value, waiting.value] =
-      await Promise.all([
-        journalWorker.progress(),
-        journalWorker.figures(Date.now(), figureDays),
-        journalWorker.tape(tapeEvents),
-        journalWorker.lastPostbacks(),
-        journalWorker.traces(),
-        journalWorker.waiting(),
-      ]);
+    const before = await journalWorker.progress();
+    const answers = await Promise.all([
+      journalWorker.figures(Date.now(), figureDays),
+      journalWorker.tape(tapeEvents),
+      journalWorker.lastPostbacks(),
+      journalWorker.traces(),
+      journalWorker.waiting(),
+    ]);
+    const after = await journalWorker.progress();
+    if (time < shown) return;
+    shown = time;
+    [figures.value, tape.value, lastPostbacks.value, traces.value, waiting.value] = answers;
+    // Where the server was to answer and does no more, the answers may be of what is here.
+    progress.value = before.byServer && !after.byServer ? after : before;
     loaded.value = true;
     caughtUp.value ||= progress.value.there > 0 && progress.value.held >= progress.value.there;
     news.value += 1;
@@ -141,7 +152,7 @@ export const useJournal = defineStore('journal', () => {
       tellLinks();
       tellRules();
       await journalWorker.start(
-        proxy(() => void ask()),
+        proxy(ask),
         proxy(() => void catalogue.pull()),
       );
       await refresh();
@@ -154,5 +165,18 @@ export const useJournal = defineStore('journal', () => {
     await begin();
   };
 
-  return { arriving, figures, lastPostbacks, loaded, news, progress, start, stopped, tape, traces, waiting };
+  return {
+    arriving,
+    byServer,
+    figures,
+    lastPostbacks,
+    loaded,
+    news,
+    progress,
+    start,
+    stopped,
+    tape,
+    traces,
+    waiting,
+  };
 });

@@ -1,23 +1,18 @@
 import { expose } from 'comlink';
 import type { ServerStory, Settings } from '#core/catalogue';
 import { forkOf, signatureOf } from '#core/catalogue';
-import { parseNdjson, readNdjson } from '#core/formats';
-import type { CatalogueRecords, RolledUp } from '#core/queries';
+import { readNdjson } from '#core/formats';
+import type { Answers, CatalogueRecords, QueryName, RolledUp } from '#core/queries';
 import { answersFrom, Dataset } from '#core/queries';
 import type { GivenBackRecord, JournalRecord } from '#core/visits';
-import {
-  decodeSegment,
-  givenBackPerCall,
-  isGivenBackKind,
-  isVisit,
-  SegmentDamaged,
-  takeSegment,
-} from '#core/visits';
-import { sha256 } from '@noble/hashes/sha2.js';
-import { bytesToHex } from '@noble/hashes/utils.js';
+import { givenBackPerCall, isGivenBackKind, isVisit, takeSegment } from '#core/visits';
 import pLimit from 'p-limit';
 import { database, readMeta } from '../sync/index.ts';
+import type { JournalPart } from './journalParts.ts';
+import { fetchPart } from './journalParts.ts';
+import { proposedHere, proposedMost } from './mostRecords.ts';
 import { Segments } from './segments.ts';
+import { ServerAnswers } from './serverAnswers.ts';
 
 /**
  * Keeps the journal's copy of this browser: one window reads the server (Web Locks) and stores what it reads, the
@@ -25,13 +20,13 @@ import { Segments } from './segments.ts';
  */
 /** What windows tell each other: that there is more, that all is different, or what the one that stores is to do. */
 type WindowMessage =
-  'more' | 'anew' | 'whole' | 'lost' | { readonly before: number } | { readonly failed: string };
+  'more' | 'again' | 'anew' | 'whole' | 'lost' | { readonly before: number } | { readonly failed: string };
 
 const data = new Dataset();
 const segments = new Segments();
 const channel = new BroadcastChannel('fernhop-journal');
 let key = '';
-let onNews: (() => void) | undefined;
+let onNews: (() => Promise<void>) | undefined;
 let onChange: ((version: number) => void) | undefined;
 let soon: ReturnType<typeof setTimeout> | undefined;
 /** This window is the one that stores. */
@@ -66,24 +61,42 @@ const ask = (what: WindowMessage): Promise<void> =>
 const inTurn = pLimit(1);
 /** Records the server has, as it last said to any window; for telling how far a first fetch has come. */
 let there = 0;
+/** Most records this browser is to keep. */
+let most = proposedMost(undefined);
+const server = new ServerAnswers();
+/** Has it known how much is here now, and what else follows from it. */
+const weigh = (): void => server.update(data.last, there, most);
 
+/** A server that takes longer for an answer does not answer. */
+const longestAnswerMs = 60_000;
 /** Records that are stored together while many come at once. */
 const batchRecords = 10_000;
 /** Most letters of one call that gives records back to the server. */
 const mostCallBytes = 1_000_000;
 
+/** How long news are gathered; where the server answers, it is not to be asked for each of them. */
+const gatherMs = 60;
+const gatherForServerMs = 500;
+
 const news = (): void => {
-  soon ??= setTimeout(() => {
-    soon = undefined;
-    onNews?.();
-  }, 60);
+  weigh();
+  soon ??= setTimeout(
+    () => {
+      soon = undefined;
+      void onNews?.();
+    },
+    server.isAsked ? gatherForServerMs : gatherMs,
+  );
 };
 
 /** Puts into memory what is stored beyond what memory holds. */
 const loadStored = async (): Promise<void> => {
   const db = await database();
   await segments.load(db, data);
-  there = (await readMeta(db.transaction('meta').store, 'there')) ?? 0; // an empty browser has none
+  const proposed = await proposedHere();
+  const { store: meta } = db.transaction('meta');
+  // Empty browsers have none, and most persons choose nothing.
+  [there, most] = [(await readMeta(meta, 'there')) ?? 0, (await readMeta(meta, 'most')) ?? proposed];
   news();
 };
 
@@ -106,8 +119,7 @@ const storeNow = async (records: readonly JournalRecord[]): Promise<void> => {
     await loadAnew();
     throw error;
   }
-  const changes = fresh.flatMap((record) => (record.kind === 'change' ? [record.version] : []));
-  if (changes.length > 0) onChange?.(Math.max(...changes));
+  tellChanges(fresh);
   news();
   tell('more');
 };
@@ -223,41 +235,13 @@ const beginWithCounts = async (signal: AbortSignal): Promise<void> => {
   });
 };
 
-/** A part of the journal as the server has it ready: its requests as columns, and its other records as lines. */
-interface JournalPart {
-  readonly name: string;
-  readonly last: number;
-  readonly sum: string;
-}
-const bytesOf = async (path: string, signal: AbortSignal): Promise<Uint8Array<ArrayBuffer>> =>
-  new Uint8Array(await (await get(path, signal)).arrayBuffer());
-
-/** @throws Error where a file is not what the server made */
-const fetchPart = async ({ name, sum }: JournalPart, signal: AbortSignal) => {
-  const [file, lines] = await Promise.all([
-    bytesOf(`/api/columns/${name}.fhs`, signal),
-    bytesOf(`/api/columns/${name}.ndjson`, signal),
-  ]);
-  if (bytesToHex(sha256(lines)) !== sum) throw new SegmentDamaged('Its lines are not what was made.');
-  return { rows: decodeSegment(file), others: parseNdjson<JournalRecord>(new TextDecoder().decode(lines)) };
-};
-/** The same, once more where it was damaged on its way; undefined where it is damaged again, or gone. */
-const fetchWholePart = async (part: JournalPart, signal: AbortSignal) => {
-  for (let times = 0; times < 2; times++)
-    try {
-      return await fetchPart(part, signal);
-    } catch {
-      signal.throwIfAborted();
-    }
-  return undefined;
-};
-
 /** Puts what the server has as columns into a browser that has nothing yet: a million lines need not be read one by one. */
 const fetchColumns = async (signal: AbortSignal): Promise<void> => {
   if (data.last > 0) return;
   const { parts }: { parts: readonly JournalPart[] } = await (await get('/api/columns', signal)).json();
+  const bytesOf = async (path: string) => new Uint8Array(await (await get(path, signal)).arrayBuffer());
   for (const part of parts) {
-    const found = await fetchWholePart(part, signal);
+    const found = await fetchPart(part, bytesOf, signal);
     // What is missing comes as lines.
     if (!found) return;
     await inTurn(async () => {
@@ -276,6 +260,23 @@ const fetchColumns = async (signal: AbortSignal): Promise<void> => {
   }
 };
 
+/** Tells the catalogue of its changes among records of the journal. */
+const tellChanges = (records: readonly JournalRecord[]): void => {
+  const changes = records.flatMap((record) => (record.kind === 'change' ? [record.version] : []));
+  if (changes.length > 0) onChange?.(Math.max(...changes));
+};
+
+/** Hears what comes without keeping it, where the server answers for good. */
+const followFromAfar = async (live: Response): Promise<void> => {
+  for await (const records of readLines(live)) {
+    there = Math.max(there, ...records.map(({ seq }) => seq));
+    await (await database()).put('meta', there, 'there');
+    tellChanges(records);
+    news();
+    tell('more');
+  }
+};
+
 /** Follows the server's journal until the connection breaks. */
 const follow = async (): Promise<void> => {
   const stop = new AbortController();
@@ -288,7 +289,12 @@ const follow = async (): Promise<void> => {
     if (data.last < Number(live.headers.get('Fernhop-Removed'))) await beginWithCounts(stop.signal);
     // Half a journal is known to be half of one also while the server is away, and in another window.
     await (await database()).put('meta', there, 'there');
-
+    news();
+    tell('more');
+    if (server.isTooLarge) {
+      await followFromAfar(live);
+      return;
+    }
     await fetchColumns(stop.signal);
     let batch: JournalRecord[] = [];
     for await (const records of readLines(await get(`/api/journal?after=${data.last}`, stop.signal))) {
@@ -319,9 +325,48 @@ const lead = async (): Promise<never> => {
   }
 };
 
+/**
+ * Asks the server, where it is the one this journal is of.
+ *
+ * @throws Error where it does not answer, or another one does
+ */
+const askServer = async (question: QueryName, args: readonly unknown[]): Promise<string> => {
+  const response = await fetch('/api/ask', {
+    method: 'POST',
+    headers: { Authorization: `Bearer ${key}`, 'Content-Type': 'application/json' },
+    body: JSON.stringify({ question, args }),
+    signal: AbortSignal.timeout(longestAnswerMs),
+  });
+  const signature = response.headers.get('Fernhop-Server');
+  const met = await readMeta((await database()).transaction('meta').store, 'journal');
+  if (!response.ok || !met || signature !== signatureOf(met))
+    throw new Error(`The server answered ${response.status}.`);
+  return response.text();
+};
+
+const answers = answersFrom(data);
+/** Every question of a screen, answered here, or by the server while this browser cannot. */
+const questions = Object.fromEntries(
+  Object.entries(answers).map(([name, answer]) => [
+    name,
+    async (...args: unknown[]): Promise<unknown> => {
+      if (server.isAsked)
+        try {
+          return await server.answer(askServer, name as QueryName, args);
+        } catch {
+          // The screen hears first that sums cannot be said now.
+          await onNews?.();
+        }
+      // What was asked before is answered before.
+      else await server.answered();
+      return (answer as (...rest: readonly unknown[]) => unknown)(...args);
+    },
+  ]),
+) as unknown as Answers; // each is asked and answers as before, later
+
 const api = {
   /** Begins; `newsArrived` is called when an answer may have changed, `changed` when the catalogue did. */
-  start: async (newsArrived: () => void, changed: (version: number) => void): Promise<void> => {
+  start: async (newsArrived: () => Promise<void>, changed: (version: number) => void): Promise<void> => {
     onNews = newsArrived;
     onChange = changed;
     channel.onmessage = async ({ data: message }: MessageEvent<WindowMessage>) => {
@@ -339,6 +384,10 @@ const api = {
       }
       if (message === 'lost') {
         news();
+        return;
+      }
+      if (message === 'again') {
+        if (leading) following?.abort();
         return;
       }
       if (message === 'anew') await loadAnew();
@@ -419,9 +468,23 @@ const api = {
   allLines: async (): Promise<string> =>
     (await recordsAfter(0)).lost.map((record) => `${JSON.stringify(record)}\n`).join(''),
   /** How many records of the journal are here, and how many the server had when last asked. */
-  progress: (): { held: number; there: number } => ({ held: data.last, there: Math.max(there, data.last) }),
+  progress: (): { held: number; there: number; byServer: boolean; isTooLarge: boolean } => ({
+    held: data.last,
+    there: Math.max(there, data.last),
+    byServer: server.isAsked,
+    isTooLarge: server.isTooLarge,
+  }),
   seq: () => data.last,
-  ...answersFrom(data),
+  most: (): number => most,
+  /** How many records this browser is to keep at most; beyond that the server answers. */
+  keepAtMost: async (records: number): Promise<void> => {
+    most = records;
+    await (await database()).put('meta', records, 'most');
+    news();
+    if (leading) following?.abort();
+    else tell('again');
+  },
+  ...questions,
 };
 
 export type JournalWorker = typeof api;

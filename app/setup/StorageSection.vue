@@ -3,6 +3,7 @@ import { onMounted, ref, shallowRef, watch } from 'vue';
 import { useNotice } from '../shell/notice.ts';
 import { count, dayMonth } from '../theme/formats.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
+import { proposedHere } from '../data/mostRecords.ts';
 
 /** How much this browser holds, and whether it may let it go by itself. */
 const journal = useJournal();
@@ -22,6 +23,7 @@ const look = async () => {
 onMounted(async () => {
   rolledUp.value = await journalWorker.rolledUp();
   await look();
+  [most.value, proposed.value] = await Promise.all([journalWorker.most(), proposedHere()]);
 });
 const ask = async () => {
   const granted = await navigator.storage.persist();
@@ -37,6 +39,17 @@ const months = [2, 3, 6, 12];
 const older = ref(3);
 const rolledUp = shallowRef({ before: 0, count: 0, rows: 0 });
 const working = ref(false);
+const most = ref<number | null>(null);
+const proposed = ref(0);
+const keepAtMost = async () => {
+  const records = most.value ?? proposed.value;
+  await journalWorker.keepAtMost(records);
+  notice.say(
+    journal.progress.there > records
+      ? `From here on the server counts: the journal has ${count(journal.progress.there)} records. What is here stays here.`
+      : `This browser keeps the journal up to ${count(records)} records.`,
+  );
+};
 const begin = () => {
   const now = new Date();
   return Date.UTC(now.getUTCFullYear(), now.getUTCMonth() - older.value, now.getUTCDate());
@@ -94,12 +107,30 @@ const megabytes = (bytes: number) => count(Math.round(bytes / 1024 / 1024));
         :items="months.map((n) => ({ value: n, title: `${n} months` }))"
         aria-label="Requests older than"
       />
-      <v-btn type="submit" class="quiet-button" :loading="working" :disabled="journal.arriving"
+      <v-btn
+        type="submit"
+        class="quiet-button"
+        :loading="working"
+        :disabled="journal.arriving || journal.byServer"
         >Roll up by day</v-btn
       >
       <span class="quiet"
         >Counts stay, and every request of a visitor who bought. The rules above no longer reach the counts.
         The server keeps them as <em>Evidence</em> says.</span
+      >
+    </form>
+    <form @submit.prevent="keepAtMost">
+      <v-number-input
+        v-model="most"
+        class="small-field most"
+        label="Most records kept here"
+        control-variant="hidden"
+        hide-details
+        :min="0"
+      />
+      <v-btn type="submit" class="quiet-button">Keep at most that many</v-btn>
+      <span class="quiet"
+        >Beyond that the server counts. This browser has room for about {{ count(proposed) }}.</span
       >
     </form>
   </section>
@@ -115,5 +146,8 @@ form {
   gap: 6px 10px;
   align-items: center;
   margin-top: 6px;
+}
+.most {
+  width: 190px;
 }
 </style>

@@ -15,6 +15,7 @@ import PasteBar from './PasteBar.vue';
 import Rail from './Rail.vue';
 import ServerState from './ServerState.vue';
 import Tape from './Tape.vue';
+import CountedByServer from './CountedByServer.vue';
 import NotKept from './NotKept.vue';
 
 // Loaded when they are first needed: the first screen is there sooner without them.
@@ -100,6 +101,7 @@ const turn = () => {
     <v-main tag="div" class="middle">
       <not-kept />
       <newer-version v-if="newerReady" />
+      <counted-by-server />
       <main>
         <p v-if="catalogue.storageProblem" class="storage-problem" role="alert">
           {{ catalogue.storageProblem }}

@@ -68,6 +68,7 @@ const lines = computed(() => {
 const state = computed(() => {
   if (journal.stopped) return 'stopped, starting again';
   if (journal.arriving) return 'still arriving';
+  if (journal.byServer) return 'from the server';
   return lines.value.length > 0 ? 'now' : 'quiet so far';
 });
 </script>

@@ -59,6 +59,8 @@ interface Meta {
   /** Up to which record the journal is here, and how many the server had. */
   seq: number;
   there: number;
+  /** How many records of the journal this browser is to keep at most. */
+  most: number;
   /** The server the journal is of. */
   journal: ServerStory;
   /** Seals of the server's journal, oldest first. */

@@ -1,5 +1,4 @@
 import { Worker } from 'node:worker_threads';
-import type { QueryName } from '#core/queries';
 import { builtFile } from '../built.ts';
 import type { Asked } from './answers.worker.ts';
 
@@ -47,8 +46,9 @@ export class AnswersThread {
    * @returns the answer as the `devalue` library writes it, with its maps and typed arrays
    * @throws Error with one line where it cannot be answered, or not now
    */
-  ask(name: QueryName, args: readonly unknown[]): Promise<string> {
-    if (this.#waiting.size >= mostWaiting) throw new Error('Too many questions wait. Ask again in a moment.');
+  ask(name: string, args: readonly unknown[]): Promise<string> {
+    if (this.#waiting.size >= mostWaiting)
+      return Promise.reject(new Error('Too many questions wait. Ask again in a moment.'));
     const worker = (this.#worker ??= this.#start());
     clearTimeout(this.#idle);
     const id = (this.#last += 1);

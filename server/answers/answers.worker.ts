@@ -1,6 +1,5 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { stringify } from 'devalue';
-import type { QueryName } from '#core/queries';
 import { answersFrom } from '#core/queries';
 import { FollowedFolder } from './followedFolder.ts';
 
@@ -9,7 +8,7 @@ export interface Asked {
   readonly id: number;
   readonly of: string;
   readonly seq: number;
-  readonly name: QueryName;
+  readonly name: string;
   readonly args: readonly unknown[];
 }
 
@@ -20,9 +19,11 @@ let turn = Promise.resolve();
 parentPort?.on('message', ({ id, of, seq, name, args }: Asked) => {
   turn = turn.then(async () => {
     try {
-      const ask = answersFrom(await folder.now(of, seq));
+      const questions = new Map<string, unknown>(Object.entries(answersFrom(await folder.now(of, seq))));
+      const ask = questions.get(name);
+      if (typeof ask !== 'function') throw new Error(`There is no question ${name}.`);
       // What a question is asked with comes from a browser; one it cannot use fails as its own error.
-      const answer = await (ask[name] as (...rest: readonly unknown[]) => unknown)(...args);
+      const answer: unknown = await ask(...args);
       parentPort?.postMessage({ id, answer: stringify(answer) });
     } catch (error) {
       parentPort?.postMessage({ id, problem: error instanceof Error ? error.message : String(error) });

@@ -32,7 +32,8 @@ export class FollowedFolder {
     if (seq > this.#data.last) {
       const journal = join(this.#folder, 'journal');
       const removals = await readRemovals(journal);
-      for await (const record of readJournalFiles(journal, removals, this.#data.last)) this.#data.add([record]);
+      for await (const record of readJournalFiles(journal, removals, this.#data.last))
+        this.#data.add([record]);
     }
     return this.#data;
   }
