@@ -32,6 +32,7 @@ export default defineConfig({
         benchVisits: 'bench/visits.ts',
         benchReconcile: 'bench/reconcile.ts',
         benchPlace: 'bench/place.ts',
+        benchBrowser: 'bench/newBrowser.ts',
         benchTarget: 'bench/target.ts',
         benchMemory: 'bench/memory.ts',
       },
