@@ -46,7 +46,7 @@ const coreRules = order.map((folder, i) => {
 const neighbours = {
   server: ['standins'],
   demo: ['server', 'standins'],
-  bench: ['server'],
+  bench: ['server', 'demo'],
   e2e: ['server', 'standins', 'demo'],
   simulation: ['app', 'server'],
 };

@@ -224,6 +224,8 @@ describe('whoever asks', () => {
       ['history', data.records.links[0]?.id],
       ['journey', click],
       ['journey', 'nobody'],
+      ['judged', { source: 'bought-b', from: '2026-10-24', to: '2026-11-22' }],
+      ['judgedRequests', { source: 'bought-b', from: '2026-10-24', to: '2026-11-22' }],
       ['lastPostbacks'],
       ['recent', link, 20],
       ['samples', link, 500],

@@ -1,7 +1,13 @@
 // Builds what is missing and runs one benchmark: node scripts/bench.mjs hop
 import { build, install, runOrEnd } from './prepare.mjs';
 
-const names = { hop: 'bench', visits: 'benchVisits', reconcile: 'benchReconcile', place: 'benchPlace', browser: 'benchBrowser' };
+const names = {
+  hop: 'bench',
+  visits: 'benchVisits',
+  reconcile: 'benchReconcile',
+  place: 'benchPlace',
+  browser: 'benchBrowser',
+};
 const name = names[process.argv[2]];
 if (name === undefined) {
   console.error(`Usage: node scripts/bench.mjs ${Object.keys(names).join('|')}`);

@@ -4,6 +4,7 @@ import { checkRecord, firstProblem } from '#core/catalogue';
 import { defaultRules } from '#core/visits';
 import { useCatalogue } from '../data/catalogue.ts';
 import { useNotice } from '../shell/notice.ts';
+import { moment } from '../theme/formats.ts';
 
 /** What counts as a visit. The journal stays as it is; a change counts the past anew. */
 const catalogue = useCatalogue();
@@ -17,6 +18,8 @@ interface Draft {
 }
 const draft = ref<Draft>({ ...defaultRules, robots: '', ownByTest: false });
 const problem = ref('');
+/** What is treated as machines': chosen in Traffic, and let go here. */
+const machines = computed(() => catalogue.settings.classification?.machines ?? []);
 watch(
   () => catalogue.settings.classification,
   (rules) =>
@@ -38,6 +41,7 @@ const rules = computed(() => ({
     .map((line) => line.trim())
     .filter(Boolean),
   ...(draft.value.ownByTest && { ownByTest: true }),
+  ...(machines.value.length > 0 && { machines: machines.value }),
 }));
 const changed = computed(
   () =>
@@ -54,6 +58,18 @@ const save = async () => {
   problem.value = firstProblem(checked);
   if (!checked.ok) return;
   notice.did('The past is counted anew by these rules.', await catalogue.saveRecord('settings', next));
+};
+/** Lets go a rule by which requests are treated as machines'; what else is being edited here stays. */
+const countAgain = async (i: number) => {
+  const { classification } = catalogue.settings;
+  if (!classification) return;
+  const left = machines.value.filter((_, n) => n !== i);
+  const { machines: _all, ...rest } = classification;
+  const next = { ...rest, ...(left.length > 0 && { machines: left }) };
+  notice.did(
+    'They count as what they were.',
+    await catalogue.saveRecord('settings', { ...catalogue.settings, classification: next }),
+  );
 };
 </script>
 
@@ -93,6 +109,17 @@ const save = async () => {
         v-model="draft.ownByTest"
         label="Whoever opens a test hop is one of us: what they ask for that day, or as long as the cookie lives, is a test"
       />
+      <ul v-if="machines.length > 0" aria-label="Treated as machines">
+        <li v-for="(rule, i) in machines" :key="i">
+          <span
+            ><b class="mono">{{ rule.sources.map((name) => name || 'no source').join(', ') }}</b
+            >, {{ moment(rule.from) }} to {{ moment(rule.until)
+            }}{{ rule.agents.length > 0 ? `, ${rule.agents.length} user agents` : '' }}: treated as
+            machines</span
+          >
+          <text-link @click="countAgain(i)">Count them again</text-link>
+        </li>
+      </ul>
       <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
       <v-btn v-if="changed" type="submit" color="primary">Count anew</v-btn>
     </form>
@@ -119,5 +146,15 @@ form > :not(button) {
 }
 p {
   margin: 0;
+}
+ul {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+li {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 12px;
 }
 </style>

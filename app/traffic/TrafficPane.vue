@@ -5,6 +5,7 @@ import type { DimensionName } from '#core/traffic';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import { useNewest } from '../place/newest.ts';
 import { count, moment } from '../theme/formats.ts';
+import SourceVerdict from './SourceVerdict.vue';
 import { dimensionWords, outcomeWords, useValueWords, weekdayWord } from './words.ts';
 
 /** One row of traffic: when they came, where they went, and from where. */
@@ -78,6 +79,12 @@ const cellWords = (weekday: number, hour: number) =>
         <text-link @click="emit('close')">Close</text-link>
       </span>
     </header>
+    <source-verdict
+      v-if="question.by === 'source' && value !== ''"
+      :key="value"
+      :source="value"
+      :question="question"
+    />
     <v-skeleton-loader v-if="!loaded" type="paragraph" aria-label="Loading" />
     <template v-if="hours.length > 0">
       <h3>Weekday and hour</h3>

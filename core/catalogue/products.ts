@@ -4,7 +4,7 @@ import { currency, id, localDay, moment, named, text, webAddress } from './field
 /** Minor units (cents, yen, fils) of something that is for sale. */
 const price = v.pipe(v.number(), v.safeInteger(), v.minValue(0, 'A price is not below zero.'));
 /** A source as it stands in an address after `~`; empty for none. */
-const sourceName = v.pipe(
+export const sourceName = v.pipe(
   v.string(),
   v.regex(
     /^(?:[A-Za-z0-9][A-Za-z0-9_-]{0,63})?$/,

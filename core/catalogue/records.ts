@@ -21,7 +21,7 @@ import { account, network, program } from './network.ts';
 import type { Kit, OwnPicture, Product, SourceRecord } from './products.ts';
 import type { Page } from './pages.ts';
 import { page } from './pages.ts';
-import { kit, picture, product, source } from './products.ts';
+import { kit, picture, product, source, sourceName } from './products.ts';
 import { branch, closedAnswer, hours } from './branches.ts';
 
 const prefix = v.pipe(
@@ -165,6 +165,20 @@ const settings = v.strictObject({
       ownByTest: v.exactOptional(v.boolean()),
       /** Pieces of user agents that are robots here, besides those that are known. */
       robots: v.pipe(v.array(named(100)), v.maxLength(100)),
+      /** Requests that the person treats as machines': of these sources in this time, by these user agents, or by all where none is named. */
+      machines: v.exactOptional(
+        v.pipe(
+          v.array(
+            v.strictObject({
+              sources: v.pipe(v.array(sourceName), v.minLength(1), v.maxLength(100)),
+              from: moment,
+              until: moment,
+              agents: v.pipe(v.array(v.pipe(v.string(), v.maxLength(4096))), v.maxLength(10)),
+            }),
+          ),
+          v.maxLength(200),
+        ),
+      ),
     }),
   ),
   /** The server may read title, description and picture of shops' pages. */

@@ -14,7 +14,7 @@ import type {
 import { sourceNames } from '#core/catalogue';
 import type { Clicks, HoldingLink, MatchedBooks, Reconciled, ReconcileInput } from '#core/reconcile';
 import { clicksOf, matchAll, rematch, settle } from '#core/reconcile';
-import type { DailyCount, JournalRecord } from '#core/visits';
+import type { DailyCount, JournalRecord, MachineRule } from '#core/visits';
 import { otherNetworksOf } from './linkNetworks.ts';
 import { Classification, defaultRules, makeIsRobot, mergeCounts, rollUp, SortedJournal } from '#core/visits';
 
@@ -97,6 +97,10 @@ export class Dataset {
   }
   get records(): CatalogueRecords {
     return this.#records;
+  }
+  /** Requests that the person treats as machines'. */
+  get machines(): readonly MachineRule[] {
+    return this.#rules?.machines ?? [];
   }
   /** Zone of our own days: that of the domain with the smallest ID, so that it is the same wherever it is asked. */
   get zone(): string {

@@ -8,6 +8,7 @@ import { casesOfKind, evidence, queue, queueLines, safeCases, waiting } from './
 import { audits, history, step } from './history.ts';
 import { clickOfTransaction, journey, newestClick, tape, traces } from './journeys.ts';
 import { figures, recent, samples, use } from './linkFigures.ts';
+import { judged, judgedRequests } from './judged.ts';
 import { pages } from './pages.ts';
 import { earnedByTag, overdue, owed } from './payments.ts';
 import { requestFile } from './requestFile.ts';
@@ -24,6 +25,7 @@ export type { NetworkScope } from './clicks.ts';
 export type { LedgerLine } from './conversions.ts';
 export type { Evidence, GroupView, QueueLine } from './discrepancies.ts';
 export type { Journey, TapeEvent } from './journeys.ts';
+export type { Judged, JudgedQuestion, JudgedRequest } from './judged.ts';
 export type { LedgerSort } from './ledgerOrder.ts';
 export { ledgerColumns } from './ledgerOrder.ts';
 export type { ConversionLine, LinkFigures, LinkUse, Samples } from './linkFigures.ts';
@@ -53,6 +55,8 @@ export const queries = {
   heard,
   history,
   journey,
+  judged,
+  judgedRequests,
   lastByOldKey,
   lastPostbacks,
   ledger,

@@ -70,7 +70,13 @@ const valueOfUnit = ({ journal }: Dataset, of: Dimension, { match, link, source 
   match.row < 0 ? of.ofLink(link, source) : valueAt(of, journal.columns, match.row);
 
 /** Conversions of a period where all conditions hold, by a dimension. */
-const unitsBy = (data: Dataset, { starts, names }: Days, where: readonly Condition[], of: Dimension) => {
+/** Conversions of visits in some days, all of them and by a dimension of their clicks. */
+export const unitsBy = (
+  data: Dataset,
+  { starts, names }: Days,
+  where: readonly Condition[],
+  of: Dimension,
+) => {
   const [from, until] = [starts[0] ?? Infinity, starts[names.length] ?? -Infinity];
   const found = new Map<string, CountedUnit[]>();
   const all: CountedUnit[] = [];

@@ -2,7 +2,7 @@ import { element } from '#core/catalogue';
 import { notRedirectedBranches } from '#core/hop';
 import type { VisitColumns } from './columns.ts';
 import { flagBits, segmentRows } from './columns.ts';
-import type { Outcome, ClassificationRules } from './classificationRules.ts';
+import type { Outcome, ClassificationRules, MachineRule } from './classificationRules.ts';
 
 /** The outcomes, each at its number in the columns. */
 export const outcomes = [
@@ -96,6 +96,8 @@ export class Classification {
   readonly #own = new Set<number>();
   /** By user agent: 0 not asked yet, 1 a person's, 2 a robot's. */
   #robots = new Uint8Array(256);
+  /** By source: what of it is treated as machines'; undefined where it was not looked up yet. */
+  readonly #treated: (readonly (MachineRule & { readonly named: ReadonlySet<string> })[])[] = [];
   /** By visitor: the newest row, plus 1; by row: the visitor's row before it, plus 1. */
   #newest = new Int32Array(1024);
   #before = new Int32Array(1024);
@@ -163,7 +165,12 @@ export class Classification {
     // The window of a burst's newest request holds that of the one before it.
     if (burst && this.#bursting[visitor] !== 1) this.#markBurst(visitor, row, at);
     this.#bursting[visitor] = burst ? 1 : 0;
-    if ((flags & flagBits.head) !== 0 || burst || this.#robot(element(segment.ua[i])))
+    if (
+      (flags & flagBits.head) !== 0 ||
+      burst ||
+      this.#robot(element(segment.ua[i])) ||
+      this.#isTreated(element(segment.source[i]), element(segment.ua[i]), at)
+    )
       return outcomeNumber.bot;
     if (this.#isNotRedirected(row, element(segment.status[i]))) return outcomeNumber['not redirected'];
     const visit = this.#visits.number(visitor, element(segment.link[i]));
@@ -232,6 +239,22 @@ export class Classification {
       if (isCounted && this.#visitOf(visitor, row) === visit) return at + 1;
     }
     return 0;
+  }
+
+  /** Whether the person treats a request as a machine's. */
+  #isTreated(source: number, ua: number, at: number): boolean {
+    const { machines = [] } = this.#rules;
+    if (machines.length === 0) return false;
+    const { dictionaries } = this.#columns;
+    const rules = (this.#treated[source] ??= machines.flatMap((rule) =>
+      rule.sources.includes(element(dictionaries.source.texts[source]))
+        ? [{ ...rule, named: new Set(rule.agents) }]
+        : [],
+    ));
+    return rules.some(
+      ({ from, until, named }) =>
+        at >= from && at <= until && (named.size === 0 || named.has(element(dictionaries.ua.texts[ua]))),
+    );
   }
 
   #robot(ua: number): boolean {

@@ -1,6 +1,17 @@
 /** What became of a request: exactly one of these. */
 export type Outcome = 'test' | 'prefetch' | 'bot' | 'not redirected' | 'repeat' | 'counted';
 
+/** Requests of some sources in some time, by some user agents, that a person treats as machines'. */
+export interface MachineRule {
+  /** As they stood in the address; an empty one is no source. */
+  readonly sources: readonly string[];
+  /** Milliseconds since 1970 UTC, both included. */
+  readonly from: number;
+  readonly until: number;
+  /** Whole user agents; all of them where none is named. */
+  readonly agents: readonly string[];
+}
+
 export interface ClassificationRules {
   /** How long the same visitor on the same link is a repeat after a counted visit, in minutes. */
   readonly repeatMinutes: number;
@@ -10,6 +21,7 @@ export interface ClassificationRules {
   readonly burstSeconds: number;
   /** Whoever makes a test hop is the person: what the same visitor asks for after it is a test too. */
   readonly ownByTest?: boolean | undefined;
+  readonly machines?: readonly MachineRule[] | undefined;
 }
 
 /** What counts where the person set nothing else. */

@@ -14,7 +14,7 @@ export { isVisit, makeIsRobot, SortedJournal, visitOf } from './journal.ts';
 export { beaconBody, journalRecord } from './records.ts';
 export type { GivenBackRecord } from './givenBack.ts';
 export { givenBackKinds, givenBackPerCall, isGivenBackKind } from './givenBack.ts';
-export type { Outcome, ClassificationRules } from './classificationRules.ts';
+export type { Outcome, ClassificationRules, MachineRule } from './classificationRules.ts';
 export { defaultRules } from './classificationRules.ts';
 export type { Segment, StoredRows } from './columns.ts';
 export { VisitColumns, segmentRows } from './columns.ts';
