@@ -1,10 +1,11 @@
 import { proxy } from 'comlink';
 import { defineStore } from 'pinia';
-import { computed, ref, shallowRef, toRaw, watch } from 'vue';
+import { computed, nextTick, ref, shallowRef, toRaw, watch } from 'vue';
 import type { Link } from '#core/catalogue';
 import type { TraceResult } from '#core/link-parts';
 import type { LinkFigures, QueriedLink, TapeEvent } from '#core/queries';
 import { useCatalogue } from './catalogue.ts';
+import type { Progress } from './journal.worker.ts';
 import { journalWorker, watchWorker, WorkerGone } from './journalWorker.ts';
 import { key } from './server.ts';
 
@@ -52,7 +53,13 @@ export const useJournal = defineStore('journal', () => {
   const traces = shallowRef<ReadonlyMap<string, TraceResult>>(new Map());
   /** How many differences wait for a decision. */
   const waiting = ref(0);
-  const progress = shallowRef({ held: 0, there: 0, byServer: false, isTooLarge: false });
+  const progress = shallowRef<Progress>({
+    held: 0,
+    there: 0,
+    asksServer: false,
+    byServer: false,
+    isTooLarge: false,
+  });
   const loaded = ref(false);
   /** It was whole here at least once since the window was opened. */
   const caughtUp = ref(false);
@@ -67,6 +74,7 @@ export const useJournal = defineStore('journal', () => {
   );
   /** Whether the server answers, as not all of the journal is here. */
   const byServer = computed(() => !stopped.value && progress.value.byServer);
+  const asksServer = computed(() => !stopped.value && progress.value.asksServer);
 
   /** How often all was asked, and the newest time of which the answers are shown: an older one may take longer. */
   let times = 0;
@@ -75,6 +83,11 @@ export const useJournal = defineStore('journal', () => {
     const time = (times += 1);
     // How far it has come is asked first: what is asked after it rests on as much at least.
     const before = await journalWorker.progress();
+    if ((before.asksServer && !progress.value.asksServer) || (before.byServer && !progress.value.byServer)) {
+      // That the server answers is shown at once, and who looks at a screen asks first for what is on it.
+      progress.value = before;
+      await nextTick();
+    }
     const answers = await Promise.all([
       journalWorker.figures(Date.now(), figureDays),
       journalWorker.tape(tapeEvents),
@@ -167,6 +180,7 @@ export const useJournal = defineStore('journal', () => {
 
   return {
     arriving,
+    asksServer,
     byServer,
     figures,
     lastPostbacks,

@@ -33,6 +33,16 @@ let soon: ReturnType<typeof setTimeout> | undefined;
 let leading = false;
 let following: AbortController | undefined;
 const tell = (message: WindowMessage) => channel.postMessage(message);
+/** How much of the journal is here, and who answers. */
+export interface Progress {
+  readonly held: number;
+  readonly there: number;
+  /** The server is to be asked. */
+  readonly asksServer: boolean;
+  /** It is, and answers: figures are whole. */
+  readonly byServer: boolean;
+  readonly isTooLarge: boolean;
+}
 /** What this window asked of the one that stores, while it is not answered. */
 let asked: { readonly done: () => void; readonly failed: (why: string) => void } | undefined;
 const mostWaitMs = 60_000;
@@ -67,6 +77,8 @@ const server = new ServerAnswers();
 /** Has it known how much is here now, and what else follows from it. */
 const weigh = (): void => server.update(data.last, there, most);
 
+/** For how long what comes by itself waits for the server's first answer. */
+const longestFirstMs = 10_000;
 /** A server that takes longer for an answer does not answer. */
 const longestAnswerMs = 60_000;
 /** Records that are stored together while many come at once. */
@@ -123,6 +135,8 @@ const storeNow = async (records: readonly JournalRecord[]): Promise<void> => {
   news();
   tell('more');
 };
+
+const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
 /** Yields the records of an answer, in the pieces in which they arrive. */
 const readLines = async function* ({ body }: Response): AsyncGenerator<JournalRecord[]> {
@@ -295,6 +309,8 @@ const follow = async (): Promise<void> => {
       await followFromAfar(live);
       return;
     }
+    // What this browser does by itself is not to keep the server's first answer waiting.
+    if (server.isAsked) await Promise.race([server.heard(), pause(longestFirstMs)]);
     await fetchColumns(stop.signal);
     let batch: JournalRecord[] = [];
     for await (const records of readLines(await get(`/api/journal?after=${data.last}`, stop.signal))) {
@@ -313,8 +329,6 @@ const follow = async (): Promise<void> => {
     stop.abort();
   }
 };
-
-const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
 const lead = async (): Promise<never> => {
   leading = true;
@@ -352,7 +366,10 @@ const questions = Object.fromEntries(
     async (...args: unknown[]): Promise<unknown> => {
       if (server.isAsked)
         try {
-          return await server.answer(askServer, name as QueryName, args);
+          const isNew = !server.isAnswering;
+          const found = await server.answer(askServer, name as QueryName, args);
+          if (isNew) news();
+          return found;
         } catch {
           // The screen hears first that sums cannot be said now.
           await onNews?.();
@@ -468,10 +485,11 @@ const api = {
   allLines: async (): Promise<string> =>
     (await recordsAfter(0)).lost.map((record) => `${JSON.stringify(record)}\n`).join(''),
   /** How many records of the journal are here, and how many the server had when last asked. */
-  progress: (): { held: number; there: number; byServer: boolean; isTooLarge: boolean } => ({
+  progress: (): Progress => ({
     held: data.last,
     there: Math.max(there, data.last),
-    byServer: server.isAsked,
+    asksServer: server.isAsked,
+    byServer: server.isAnswering,
     isTooLarge: server.isTooLarge,
   }),
   seq: () => data.last,

@@ -37,13 +37,18 @@ describe('who answers', () => {
     const server = new ServerAnswers();
     server.update(0, 1_000_000, Infinity);
     const answer = new Map([['a', new Uint8Array([1, 2])]]);
+    // That it is asked does not tell yet that it answers.
+    expect([server.isAsked, server.isAnswering]).toEqual([true, false]);
+    const heard = server.heard();
     expect(await server.answer(() => Promise.resolve(stringify(answer)), 'months', [])).toEqual(answer);
+    await heard;
+    expect(server.isAnswering).toBe(true);
     await expect(server.answer(() => Promise.reject(new Error('away')), 'months', [])).rejects.toThrow(
       'away',
     );
     expect(server.isAsked).toBe(false);
     vi.advanceTimersByTime(5000);
-    expect(server.isAsked).toBe(true);
+    expect([server.isAsked, server.isAnswering]).toEqual([true, false]);
     // What is no answer of ours is none.
     await expect(server.answer(() => Promise.resolve('<html>'), 'months', [])).rejects.toThrow();
     expect(server.isAsked).toBe(false);

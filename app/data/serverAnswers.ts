@@ -18,6 +18,8 @@ export class ServerAnswers {
   #isTooLarge = false;
   #awayUntil = 0;
   readonly #asked = new Set<Promise<unknown>>();
+  #isHeard = false;
+  #onHeard: (() => void)[] = [];
 
   /** Takes how many records are here and on the server, and how many this browser is to keep at most. */
   update(held: number, there: number, most: number): void {
@@ -31,7 +33,17 @@ export class ServerAnswers {
     return this.#isTooLarge;
   }
 
-  /** True where the server answers, as far as is known. */
+  /** True where the server is asked, and answered when it was asked last: only then is it known that figures are whole. */
+  get isAnswering(): boolean {
+    return this.isAsked && this.#isHeard;
+  }
+
+  /** Resolves with the next answer of the server. */
+  heard(): Promise<void> {
+    return new Promise((resolve) => this.#onHeard.push(resolve));
+  }
+
+  /** True where the server is to be asked. */
   get isAsked(): boolean {
     return (this.#isBehind || this.#isTooLarge) && Date.now() >= this.#awayUntil;
   }
@@ -45,9 +57,13 @@ export class ServerAnswers {
     const asked = ask(name, args);
     this.#asked.add(asked);
     try {
-      return parse(await asked);
+      const answer: unknown = parse(await asked);
+      this.#isHeard = true;
+      for (const tell of this.#onHeard.splice(0)) tell();
+      return answer;
     } catch (error) {
       this.#awayUntil = Date.now() + awayMs;
+      this.#isHeard = false;
       throw error;
     } finally {
       this.#asked.delete(asked);

@@ -93,11 +93,37 @@ const onKey = (event: KeyboardEvent) => {
 onMounted(() => window.addEventListener('keydown', onKey));
 onUnmounted(() => window.removeEventListener('keydown', onKey));
 
-const { found, loaded } = useNewest<Traffic | undefined>(
+/** What is asked may hold proxies of the address, which no worker takes. */
+const asked = (): TrafficQuestion => JSON.parse(JSON.stringify(question.value)) as TrafficQuestion; // as it was
+const { found: newest, loaded } = useNewest<
+  { traffic: Traffic; byServer: boolean; isPart: boolean } | undefined
+>(
   () => [journal.news, question.value, catalogue.links, catalogue.sources],
-  // What is asked may hold proxies of the address, which no worker takes.
-  () => journalWorker.traffic(JSON.parse(JSON.stringify(question.value)) as TrafficQuestion), // as it was
+  async () => {
+    const { asksServer, arriving } = journal;
+    return { traffic: await journalWorker.traffic(asked()), byServer: asksServer, isPart: arriving };
+  },
   undefined,
+);
+/** Requests alone, which a server that just began to read its journal has sooner. */
+const early = useNewest<Traffic | undefined>(
+  () => [journal.asksServer, question.value],
+  async () =>
+    journal.asksServer && !newest.value?.byServer
+      ? journalWorker.traffic({ ...asked(), requestsOnly: true })
+      : undefined,
+  undefined,
+);
+/** What is shown was counted while not all was here: a count of all may take a moment longer than its last record. */
+const isPart = computed(
+  () =>
+    journal.arriving ||
+    (newest.value?.isPart === true && !(journal.asksServer && early.found.value !== undefined)),
+);
+const found = computed(() =>
+  journal.asksServer && !newest.value?.byServer
+    ? (early.found.value ?? newest.value?.traffic)
+    : newest.value?.traffic,
 );
 /** In the person's own currency, by the rates of the last day, where all that is needed are given. */
 const own = (list: readonly Sum[]): readonly Sum[] => {
@@ -135,7 +161,13 @@ const changes = computed(() =>
 );
 const isCompared = computed(() => found.value?.knownSince === undefined);
 const columns = computed(() =>
-  trafficColumns(question.value, (value) => valueWords(question.value.by, value), own, isCompared.value),
+  trafficColumns(
+    question.value,
+    (value) => valueWords(question.value.by, value),
+    own,
+    isCompared.value,
+    found.value?.requestsOnly !== true,
+  ),
 );
 const look = useTableLook<Line>('traffic', () => columns.value, usualColumns);
 const shown = computed(() =>
@@ -197,7 +229,11 @@ const dayWords = (day: string): string => dateWords(Date.parse(`${day}T00:00Z`))
           <v-menu location="bottom end">
             <template #activator="{ props: opens }"><text-link v-bind="opens">Export</text-link></template>
             <v-list class="small-menu" density="compact">
-              <v-list-item title="These rows as CSV" :disabled="lines.length === 0" @click="save" />
+              <v-list-item
+                title="These rows as CSV"
+                :disabled="lines.length === 0 || found?.requestsOnly === true"
+                @click="save"
+              />
               <v-list-item title="The requests as NDJSON" @click="saveRequests('ndjson')" />
               <v-list-item title="The requests as Parquet" @click="saveRequests('parquet')" />
             </v-list>
@@ -207,9 +243,7 @@ const dayWords = (day: string): string => dateWords(Date.parse(`${day}T00:00Z`))
       <v-skeleton-loader v-if="!loaded" type="image" aria-label="Loading" />
       <template v-else-if="found">
         <outcome-bar :traffic="found" :show="question.show ?? 'counted'" @show="ask({ show: $event })" />
-        <p v-if="journal.arriving" class="quiet" role="status">
-          Requests are still arriving; these figures rise.
-        </p>
+        <p v-if="isPart" class="quiet" role="status">Requests are still arriving; these figures rise.</p>
         <p v-if="found.rolledUpBefore" class="quiet">
           Requests before {{ dayWords(found.rolledUpBefore) }} were rolled up by day: how many visitors made
           them, and what else they were, is not known.

@@ -70,6 +70,11 @@ const outcomeColumn = (name: string, outcome: Outcome): TrafficColumn =>
 const money = (list: readonly Sum[]): string =>
   list.map(({ minor, currency }) => `${writeAmount(minor, currency)} ${currency}`).join(' + ');
 
+/** Columns that rest on conversions. */
+const ofConversions: ReadonlySet<string> = new Set([
+  ...['conversions', 'pending', 'approved', 'reversed', 'commission', 'epc'],
+]);
+
 /** The columns of a table of traffic. */
 export const trafficColumns = (
   { by, show = 'counted' }: TrafficQuestion,
@@ -78,11 +83,13 @@ export const trafficColumns = (
   own: (list: readonly Sum[]) => readonly Sum[],
   /** Whether anything is known of as many days before. */
   isCompared: boolean,
+  /** Whether conversions are known already. */
+  hasConversions: boolean,
 ): readonly TrafficColumn[] => {
   const change = ({ days, daysBefore }: TrafficFigures) =>
     isCompared ? changeFrom(total(daysBefore), total(days)) : undefined;
   const { one, hint } = dimensionWords[by];
-  return [
+  const columns: TrafficColumn[] = [
     {
       name: 'value',
       title: one.replace(/^./, (letter) => letter.toUpperCase()),
@@ -159,6 +166,8 @@ export const trafficColumns = (
         money(epc(line).map(({ each, currency }) => ({ minor: Math.round(each), currency }))),
     },
   ];
+  if (hasConversions) return columns;
+  return columns.map((column) => (ofConversions.has(column.name) ? { ...column, cell: () => '…' } : column));
 };
 
 /** The columns that are shown until others are chosen. */

@@ -23,6 +23,8 @@ export interface TrafficQuestion {
   readonly where: readonly (Omit<Condition, 'of'> & { readonly of: DimensionName })[];
   /** What is told by day, ranked, and compared with the period before; counted visits where none is given. */
   readonly show?: Outcome | undefined;
+  /** True where conversions are not wanted: they are then all nought, and matching them costs nothing. */
+  readonly requestsOnly?: boolean | undefined;
 }
 
 /** Requests and conversions of one value, or of all. */
@@ -52,6 +54,8 @@ export interface Traffic {
   readonly outcomeDays: Readonly<Record<Outcome, readonly number[]>>;
   /** The value with the most of what is shown first, of counted visits with the most visitors; an empty value is what is not known or not set. */
   readonly lines: readonly (TrafficFigures & { readonly value: string })[];
+  /** Conversions were not asked for: nothing that rests on them is to be shown. */
+  readonly requestsOnly: boolean;
   /** The first day of which requests are known, where it lies within the period before: there is nothing to compare with. */
   readonly knownSince: string | undefined;
   /** Requests before this day were rolled up, and their visitors are not known; undefined where all of the period is there. */
@@ -161,7 +165,7 @@ const firstDay = ({ journal: { columns }, rolledUp, zone }: Dataset): string | u
 /** Requests, visitors and conversions of a period, by what they are told apart by. */
 export const traffic = (
   data: Dataset,
-  { by, from, to, where: asked, show: shown = 'counted' }: TrafficQuestion,
+  { by, from, to, where: asked, show: shown = 'counted', requestsOnly = false }: TrafficQuestion,
 ): Traffic => {
   const { classification, journal, rolledUp, zone } = data;
   const { columns } = journal;
@@ -177,7 +181,9 @@ export const traffic = (
   const count = (period: Days) =>
     countRequests({ columns, classification, days: period, rolledUp: rolledUp.counts, where, shown }, [of]);
   const [now, then] = [count(days), count(earlier)];
-  const { all, found: units } = unitsBy(data, days, where, of);
+  const { all, found: units } = requestsOnly
+    ? { all: [], found: new Map<string, CountedUnit[]>() }
+    : unitsBy(data, days, where, of);
   const [byValue, before] = [now.breakdowns[0], then.breakdowns[0]];
   const values = new Set([...(byValue?.keys() ?? []), ...(before?.keys() ?? []), ...units.keys()]);
   const dayCount = days.names.length;
@@ -190,6 +196,7 @@ export const traffic = (
   return {
     days: days.names,
     whole: figuresOf(now.whole, then.whole, all, dayCount, isCompared),
+    requestsOnly,
     knownSince,
     outcomeDays: byOutcome((i) => now.outcomeDays[i] ?? []),
     lines: lines.toSorted(

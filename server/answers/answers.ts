@@ -17,6 +17,11 @@ const longestMs = 60_000;
 /** Questions that wait at once; more are refused. */
 const mostWaiting = 50;
 
+/** Room for what is read and let go at once, without which most of the time goes to collecting it. */
+const youngMb = 64;
+/** What a journal of ten million takes, twice. */
+const oldMb = 4096;
+
 interface Waiting {
   readonly resolve: (answer: string) => void;
   readonly reject: (error: Error) => void;
@@ -61,7 +66,10 @@ export class AnswersThread {
   }
 
   #start(): Worker {
-    const worker = new Worker(builtFile('answers.js'), { workerData: { dataDir: this.#parts.dataDir } });
+    const worker = new Worker(builtFile('answers.js'), {
+      workerData: { dataDir: this.#parts.dataDir },
+      resourceLimits: { maxYoungGenerationSizeMb: youngMb, maxOldGenerationSizeMb: oldMb },
+    });
     worker.unref();
     worker.on('message', ({ id, answer, problem }: Answered) => {
       const waiting = this.#waiting.get(id);

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseNdjson } from '#core/formats';
@@ -52,7 +53,9 @@ export class FollowedFolder {
     for (const { name, last } of madeParts(this.#folder, of)) {
       takeSegment(
         this.#data.journal.columns,
-        decodeSegment(new Uint8Array(readFileSync(join(folder, `${name}.fhs`)))),
+        decodeSegment(new Uint8Array(readFileSync(join(folder, `${name}.fhs`))), (bytes) =>
+          createHash('sha256').update(bytes).digest(),
+        ),
       );
       this.#data.addStored(parseNdjson<JournalRecord>(readFileSync(join(folder, `${name}.ndjson`), 'utf8')));
       this.#data.rowsCame(last);
