@@ -7,6 +7,6 @@ export { holdsAt, valueAt } from './dimension.ts';
 export type { DimensionName } from './dimensionNames.ts';
 export { dimensionNames } from './dimensionNames.ts';
 export type { Burst, JudgedRequests, Sign, SignName, Verdict } from './judge.ts';
-export { atMost, halfOf, judge, mostAgents, wholeBurst } from './judge.ts';
+export { halfOf, judge, mostAgents, wholeBurst } from './judge.ts';
 export type { DimensionInput, LinkTraits, WayOut } from './requestDimensions.ts';
 export { requestDimensions } from './requestDimensions.ts';
