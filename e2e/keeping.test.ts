@@ -49,7 +49,7 @@ it('old requests go from the server by a person’s choice, and a new browser sh
   await page.goto(`http://localhost:${port}/setup`);
   const evidence = page.getByRole('region', { name: 'Evidence' });
   // What stands above it moves it until all is there.
-  await page.getByText(/^The browser (keeps them|may let them go)/).waitFor();
+  await page.getByText(/The browser (keeps them|may let them go)/).waitFor();
   await evidence
     .getByRole('combobox', { name: 'Requests the server keeps one by one' })
     .click({ force: true });
