@@ -21,6 +21,7 @@ const take = async (name, path, { dark = false, phone = false, act = async () =>
   await page.waitForTimeout(800);
   // The pictures are of a journal that is whole.
   await page.getByText('still arriving').first().waitFor({ state: 'detached', timeout: 60_000 });
+  await page.getByText('Counted by the server').waitFor({ state: 'detached', timeout: 60_000 });
   await act(page);
   await page.waitForTimeout(500);
   await page.screenshot({ path: `docs/screenshots/${name}.png` });
