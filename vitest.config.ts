@@ -3,6 +3,11 @@ import vuetify from 'vite-plugin-vuetify';
 import { defineConfig } from 'vitest/config';
 
 const globalSetup = 'scripts/testFolder.mjs';
+/** Tests of servers and screens wait for what must come as long as a busy machine may need. */
+const patient = {
+  setupFiles: ['server/testing/patience.ts'],
+  expect: { poll: { timeout: 20_000 } },
+};
 
 export default defineConfig({
   test: {
@@ -37,6 +42,7 @@ export default defineConfig({
         test: {
           name: 'server',
           globalSetup,
+          ...patient,
           include: ['server/**/*.test.ts'],
           exclude: ['server/measured/**'],
           testTimeout: 120_000,
@@ -48,6 +54,7 @@ export default defineConfig({
         test: {
           name: 'chromium',
           globalSetup,
+          ...patient,
           include: ['e2e/*.test.ts'],
           testTimeout: 120_000,
           hookTimeout: 120_000,
@@ -60,6 +67,7 @@ export default defineConfig({
           // What measures how long something takes runs alone.
           name: 'measured',
           globalSetup,
+          ...patient,
           include: ['e2e/measured/*.test.ts', 'server/measured/*.test.ts'],
           testTimeout: 120_000,
           hookTimeout: 120_000,

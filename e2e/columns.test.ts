@@ -8,7 +8,7 @@ import { readConfig } from '../server/config.ts';
 import type { Running } from '../server/testing/process.ts';
 import { freePort, freshFolder } from '../server/testing/process.ts';
 import { freshPerson, startBrowser } from './browser.ts';
-import { openApp, personWithoutJournal, startServer } from './desk.ts';
+import { openApp, personWithoutJournal, startServer, untilCounted } from './desk.ts';
 
 const data = freshFolder();
 let browser: Browser;
@@ -37,7 +37,7 @@ const opened = async (context: BrowserContext) => {
   });
   const page = await openApp(context, server, `/traffic?from=${period.from}&to=${period.to}`);
   await page.getByRole('table', { name: 'Traffic' }).waitFor();
-  await page.getByText('still arriving').first().waitFor({ state: 'detached', timeout: 60_000 });
+  await untilCounted(page);
   return { page, asked };
 };
 const visitorsOn = (page: Page): Promise<string> =>
@@ -111,7 +111,7 @@ describe('a browser that does not hold the whole journal', () => {
     const byServer = await page.getByRole('row', { name: /^Conversions/ }).innerText();
     letGo();
     await page.getByText('Counted by the server').waitFor({ state: 'detached', timeout: 60_000 });
-    await page.getByText('still arriving').first().waitFor({ state: 'detached' });
+    await untilCounted(page);
     expect(await page.getByRole('row', { name: /^Conversions/ }).innerText()).toBe(byServer);
     await context.close();
   });

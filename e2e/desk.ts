@@ -56,6 +56,13 @@ export const personWithoutJournal = async (
 export const untilLive = (page: Page): Promise<void> =>
   page.getByLabel('Route').getByRole('status').getByText('live', { exact: true }).waitFor();
 
+/** Waits until the browser has the whole journal and counts by itself, as the tape says once it does. */
+export const untilCounted = (page: Page): Promise<void> =>
+  page
+    .getByLabel('Live events, newest first')
+    .getByText(/^(?:now|quiet so far)$/)
+    .waitFor({ timeout: 60_000 });
+
 /** Copies a text as a person would have, then pastes it with the keyboard where the focus is. */
 export const paste = async (page: Page, text: string): Promise<void> => {
   await page.evaluate((words) => navigator.clipboard.writeText(words), text);

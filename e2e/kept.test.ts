@@ -8,7 +8,7 @@ import type { Running } from '../server/testing/process.ts';
 import { freshFolder } from '../server/testing/process.ts';
 import { send } from '../standins/index.ts';
 import { freshPerson, startBrowser } from './browser.ts';
-import { openApp, untilLive } from './desk.ts';
+import { openApp, untilCounted, untilLive } from './desk.ts';
 import { deskAndOthers } from './deskAndOthers.ts';
 import { onDisk, onSmallDisk } from './ownProfile.ts';
 
@@ -208,14 +208,14 @@ describe('what answers in the place of the server', () => {
 describe('the worker that keeps the figures', () => {
   it('is started again when it dies, and the screen says so meanwhile', async () => {
     await desk.goTo('/links/lnk_saturn');
-    await page.getByText('still arriving').first().waitFor({ state: 'detached' });
+    await untilCounted(page);
     const tape = page.getByLabel('Live events, newest first');
     const before = await page.locator('table.list tbody tr').first().innerText();
     const isJournal = (url: string) => url.includes('journal.worker');
     const worker = page.workers().find((found) => isJournal(found.url()));
     void worker?.evaluate(() => self.close()).catch(() => undefined);
     await tape.getByText('stopped, starting again').waitFor();
-    await tape.getByText(/^(?:now|quiet so far)$/).waitFor();
+    await untilCounted(page);
     expect(await page.locator('table.list tbody tr').first().innerText()).toBe(before);
   });
 

@@ -13,7 +13,7 @@ import type { Running } from '../server/testing/process.ts';
 import { send } from '../standins/index.ts';
 import { freePort, freshFolder } from '../server/testing/process.ts';
 import { freshPerson, startBrowser } from './browser.ts';
-import { openApp, personWithoutJournal, startServer, pick } from './desk.ts';
+import { openApp, personWithoutJournal, pick, startServer, untilCounted } from './desk.ts';
 
 let browser: Browser;
 let server: Running;
@@ -305,7 +305,7 @@ describe('a month with awkward networks', () => {
   it.each(['light', 'dark'] as const)('has nothing serious for axe in the %s theme', async (colorScheme) => {
     const person = await freshPerson(browser, { colorScheme });
     const view = await openApp(person, server, '/reconcile/net_kelvane/2026-10');
-    await view.getByText('still arriving').first().waitFor({ state: 'detached' });
+    await untilCounted(view);
     for (const path of [
       '/reconcile/net_kelvane/2026-09',
       '/reconcile/net_osprenet/2026-10',
@@ -315,7 +315,7 @@ describe('a month with awkward networks', () => {
     ]) {
       await view.goto(`http://localhost:${server.port}${path}`);
       await view.locator('h1').waitFor();
-      await view.getByText('still arriving').first().waitFor({ state: 'detached' });
+      await untilCounted(view);
       await view.waitForTimeout(500);
       const { violations } = await new AxeBuilder({ page: view }).analyze();
       const found = violations

@@ -6,7 +6,7 @@ import { readConfig } from '../server/config.ts';
 import type { Running } from '../server/testing/process.ts';
 import { freePort, freshFolder } from '../server/testing/process.ts';
 import { freshPerson, startBrowser } from './browser.ts';
-import { openApp, startServer } from './desk.ts';
+import { openApp, startServer, untilCounted } from './desk.ts';
 
 let browser: Browser;
 let server: Running;
@@ -19,7 +19,7 @@ beforeAll(async () => {
   server = await startServer({ dataDir, port });
   browser = await startBrowser();
   page = await openApp(await freshPerson(browser), server);
-  await page.getByText('still arriving').first().waitFor({ state: 'detached' });
+  await untilCounted(page);
 });
 afterAll(async () => {
   await browser.close();
@@ -44,6 +44,7 @@ const order = (heading: string) =>
 describe('the list of links', () => {
   it('is sorted by a heading, the other way by the next press, and as it was by the third', async () => {
     const before = await below('Link');
+    expect(before.length).toBeGreaterThan(5);
     await press('Visitors');
     await expect.poll(() => order('Visitors'), patient).toBe('descending');
     const down = await numbers('Visitors');
@@ -56,7 +57,7 @@ describe('the list of links', () => {
     expect(up).toEqual(up.toSorted((a, b) => a - b));
     await press('Visitors');
     await expect.poll(() => order('Visitors'), patient).toBeNull();
-    expect(await below('Link')).toEqual(before);
+    await expect.poll(() => below('Link'), patient).toEqual(before);
   });
 
   it('compares earnings of one currency only, the person’s own first, and says why there are none', async () => {
@@ -104,7 +105,7 @@ describe('the list of links', () => {
     expect(bots?.some((n) => n > 0)).toBe(true);
     await page.getByText(/All \d+ links live/).waitFor();
     await page.reload();
-    await page.getByText('still arriving').first().waitFor({ state: 'detached' });
+    await untilCounted(page);
     await expect.poll(() => order('Requests'), patient).toBe('descending');
     await expect.poll(() => numbers('Requests'), patient).toEqual(requests);
     // It is kept in the settings, so another browser has it too.

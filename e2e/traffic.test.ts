@@ -11,7 +11,7 @@ import { readConfig } from '../server/config.ts';
 import type { Running } from '../server/testing/process.ts';
 import { freePort, freshFolder } from '../server/testing/process.ts';
 import { freshPerson, startBrowser } from './browser.ts';
-import { openApp, startServer } from './desk.ts';
+import { openApp, startServer, untilCounted } from './desk.ts';
 
 const data = freshFolder();
 let browser: Browser;
@@ -40,7 +40,7 @@ const query = () => Object.fromEntries(new URL(page.url()).searchParams);
 const open = async (search: string) => {
   await page.goto(`http://localhost:${server.port}/traffic?${search}`);
   await table().waitFor();
-  await page.getByText('still arriving').first().waitFor({ state: 'detached', timeout: 60_000 });
+  await untilCounted(page);
 };
 
 beforeAll(async () => {
