@@ -26,7 +26,7 @@ const classify = (columns: VisitColumns): Classification => {
 
 /** What is asked of columns, as the screen asks it: once from the columns as they are, everything made anew. */
 const asksOf = (columns: VisitColumns, classification: Classification, days: Days) => {
-  const input = () => ({ columns, links, zone, sourceOf: (name: string) => name });
+  const input = () => ({ columns, links, zone, passesOf: () => undefined, sourceOf: (name: string) => name });
   const phones = () => ({ of: requestDimensions.device(input()), values: ['phone'] });
   const base = { columns, classification, days };
   return {

@@ -31,6 +31,7 @@ const changesOf = ({ made }: Season): Change[] => {
     ...all('link', made.links),
     ...all('product', made.products),
     ...all('kit', made.kits),
+    ...all('source', made.sources),
   ];
 };
 

@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { readConfig } from '../server/config.ts';
-import { trafficOf, trafficTable } from '../server/commands/trafficTable.ts';
+import { requestsOf, trafficOf, trafficTable } from '../server/commands/trafficTable.ts';
 import { freePort, freshFolder } from '../server/testing/process.ts';
 import { fillSeason } from './fill.ts';
 
@@ -46,6 +46,33 @@ describe('the traffic command on a demo', () => {
     const lines = trafficTable(question, traffic).split('\n');
     expect(lines[0]).toMatch(/known since 2026-08-25: nothing to compare with$/);
     expect(lines.slice(1).join()).not.toMatch(/%/);
+  });
+
+  it('has what a seller said each visit cost, to the cent of its requests, in a column only where any did', async () => {
+    const days = { from: '2026-08-26', to: '2026-11-23' };
+    const { question, traffic } = await asked(days);
+    const lines = new TextDecoder()
+      .decode(await requestsOf({ data, by: 'source', where: [], now, ...days }, 'requests.ndjson'))
+      .trimEnd()
+      .split('\n')
+      .map(
+        (line) => JSON.parse(line) as { source: string; query: string; outcome: string; placement: string },
+      );
+    const bought = lines.filter(
+      ({ source, outcome }) => source === 'bought-a' && !/test|prefetch/.test(outcome),
+    );
+    // Each is written as thousandths of a euro.
+    const thousandths = bought.map(({ query }) => Number(/&cost=0\.(\d{3})$/.exec(query)?.[1]));
+    const cents = Math.round(thousandths.reduce((sum, each) => sum + each, 0) / 10);
+    expect(cents).toBeGreaterThan(100);
+    const row = trafficTable(question, traffic)
+      .split('\n')
+      .find((line) => line.startsWith('bought-a'));
+    expect(row).toMatch(
+      new RegExp(` ${Math.floor(cents / 100)}\\.${String(cents % 100).padStart(2, '0')} EUR$`),
+    );
+    const reader = await asked({ where: ['source=newsletter'] });
+    expect(trafficTable(reader.question, reader.traffic)).not.toMatch(/cost/);
   });
 
   it('says what cannot be understood, and what would be', async () => {

@@ -1,5 +1,4 @@
 import { readFileSync } from 'node:fs';
-import { request } from 'node:http';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { Browser, Page } from 'playwright-core';
 import UserAgent from 'user-agents';
@@ -9,6 +8,7 @@ import { fillFirst, readJournal } from '../server/client.ts';
 import type { Running } from '../server/testing/process.ts';
 import { freshPerson, startBrowser } from './browser.ts';
 import { openApp, startServer } from './desk.ts';
+import { behindProxy, openAs } from './visitors.ts';
 
 /** Visits that were bought: each from another address, all by two user agents that are nobody's robots, and no language. */
 const bought = 240;
@@ -20,33 +20,17 @@ let browser: Browser;
 let server: Running;
 let page: Page;
 
-/** Opens a short link as a proxy on this machine passes it on. */
-const open = (path: string, headers: Record<string, string>): Promise<number | undefined> =>
-  new Promise((resolve, reject) => {
-    request(
-      {
-        ...{ host: '127.0.0.1', port: server.port, path },
-        headers: { Host: `see.nightledge.localhost:${server.port}`, ...headers },
-      },
-      (response) => {
-        response.resume().on('end', () => resolve(response.statusCode));
-      },
-    )
-      .on('error', reject)
-      .end();
-  });
-
 beforeAll(async () => {
-  server = await startServer({ env: { TRUST_PROXY: '127.0.0.1' } });
+  server = await startServer({ env: behindProxy });
   await fillFirst(server);
   for (let i = 0; i < bought; i++)
-    await open('/saturn-kit~bought', {
+    await openAs(server, '/saturn-kit~bought', {
       'User-Agent': twoAgents[i % 2] ?? '',
       'X-Forwarded-For': `198.51.${i >> 6}.${(i % 64) + 1}`,
     });
   const people = new UserAgent();
   for (let i = 0; i < readers; i++)
-    await open('/saturn-kit~article', {
+    await openAs(server, '/saturn-kit~article', {
       'User-Agent': people.random().toString(),
       'Accept-Language': 'de-DE,de;q=0.9',
       'X-Forwarded-For': `203.0.${i >> 6}.${(i % 64) + 1}`,

@@ -229,6 +229,8 @@ describe('whoever asks', () => {
       ['lastPostbacks'],
       ['recent', link, 20],
       ['samples', link, 500],
+      ['passedAlong', 'bought-a'],
+      ['passedAlong', 'bought-b'],
       ['sources', 0],
       [
         'traffic',

@@ -8,6 +8,7 @@ import { figureDays, journalWorker, useJournal } from '../data/journal.ts';
 import { useNotice } from '../shell/notice.ts';
 import { count, dayMonth, sums } from '../theme/formats.ts';
 import { useNewest } from './newest.ts';
+import PassedFields from './PassedFields.vue';
 import PlaceTabs from './PlaceTabs.vue';
 
 /** Where visitors come from, by what stood after `~`: what is known of each name, and slips of names that count as others. */
@@ -55,6 +56,8 @@ const channels = computed(() =>
     .filter((channel) => channel !== '')
     .sort(),
 );
+const passedWords = ({ cost, ...others }: NonNullable<SourceRecord['passes']>): string =>
+  new Intl.ListFormat('en-GB').format([...Object.keys(others), ...(cost ? ['cost'] : [])]);
 const visitorWords = (n: number) => `${count(n)} ${n === 1 ? 'visitor' : 'visitors'}`;
 const merge = async ({ name, of }: LikelySlip) => {
   const step = await catalogue.saveRecord('source', { ...recordOf(name), as: of });
@@ -142,6 +145,9 @@ const save = async () => {
                     one.source
                   }}</text-link>
                   <div v-if="one.record.title !== ''" class="quiet">{{ one.record.title }}</div>
+                  <div v-if="one.record.passes" class="quiet">
+                    passes {{ passedWords(one.record.passes) }} along
+                  </div>
                   <div v-for="slip in one.slips" :key="slip.name" class="quiet">
                     with <span class="mono">{{ slip.name }}</span> ({{ count(slip.visitors) }})
                     <text-link @click="part(slip.name)">part</text-link>
@@ -170,6 +176,7 @@ const save = async () => {
                     />
                     <v-autocomplete v-model="into" :items="others" label="Count it as another" clearable />
                     <v-textarea v-model="draft.note" label="Note" rows="1" auto-grow class="note" />
+                    <passed-fields v-model="draft.passes" :source="one.source" />
                     <div class="line">
                       <v-btn type="submit" color="primary">Save</v-btn>
                       <v-btn class="quiet-button" @click="edited = ''">Cancel</v-btn>

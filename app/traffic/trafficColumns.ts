@@ -165,6 +165,20 @@ export const trafficColumns = (
       written: (line) =>
         money(epc(line).map(({ each, currency }) => ({ minor: Math.round(each), currency }))),
     },
+    {
+      ...amountColumn<Line>(
+        'cost',
+        'Cost',
+        ({ passedCost }) => own(passedCost)[0]?.minor,
+        ({ passedCost }) => own(passedCost)[0]?.currency ?? '',
+      ),
+      hint: 'What the requests cost by what their seller passes along, repeats and bots too. Place, Sources, says in which parameter.',
+      cell: ({ passedCost, costsUnread }) =>
+        [sums(own(passedCost)), ...(costsUnread > 0 ? [`${count(costsUnread)} not readable`] : [])]
+          .filter((text) => text !== '')
+          .join(', '),
+      written: ({ passedCost }) => money(passedCost),
+    },
   ];
   if (hasConversions) return columns;
   return columns.map((column) => (ofConversions.has(column.name) ? { ...column, cell: () => '…' } : column));

@@ -7,6 +7,11 @@ const slotWords = (which: string) => ({
   none: 'empty',
   hint: `What the ${which} slot of the link’s network holds, the source filled in. A click ID is told as {click}.`,
 });
+const passedWords = (one: string, what: string) => ({
+  one,
+  none: `no ${one}`,
+  hint: `${what}, as it is passed along in the short address. Place, Sources, says in which parameter.`,
+});
 /** What traffic is told apart by: as a word of the sentence, as a heading, and what an empty value says. */
 export const dimensionWords: Readonly<
   Record<DimensionName, { readonly one: string; readonly none: string; readonly hint: string }>
@@ -50,6 +55,9 @@ export const dimensionWords: Readonly<
   slot3: slotWords('third'),
   slot4: slotWords('fourth'),
   slot5: slotWords('fifth'),
+  placement: passedWords('placement', 'Where the seller showed the link'),
+  keyword: passedWords('keyword', 'What was searched for'),
+  creative: passedWords('creative', 'Which banner or text was shown'),
 };
 
 /** What became of requests, with what it means. */

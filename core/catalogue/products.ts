@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { currency, id, localDay, moment, named, text, webAddress } from './fields.ts';
+import { currency, id, localDay, moment, named, parameter, text, webAddress } from './fields.ts';
 
 /** Minor units (cents, yen, fils) of something that is for sale. */
 const price = v.pipe(v.number(), v.safeInteger(), v.minValue(0, 'A price is not below zero.'));
@@ -99,6 +99,16 @@ export const source = v.strictObject({
   note: text(2000),
   /** The source it counts as, where it is a slip of that one's name. */
   as: v.exactOptional(v.pipe(sourceName, v.minLength(1))),
+  /** In which parameters of the short address its seller passes along what it knows of each visit. */
+  passes: v.exactOptional(
+    v.strictObject({
+      placement: v.exactOptional(parameter),
+      keyword: v.exactOptional(parameter),
+      creative: v.exactOptional(parameter),
+      /** What the visit cost, in units of a currency such as `0.045`. */
+      cost: v.exactOptional(v.strictObject({ parameter, currency })),
+    }),
+  ),
 });
 
 export type Product = v.InferOutput<typeof product>;

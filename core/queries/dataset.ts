@@ -14,6 +14,7 @@ import type {
 import { sourceNames } from '#core/catalogue';
 import type { Clicks, HoldingLink, MatchedBooks, Reconciled, ReconcileInput } from '#core/reconcile';
 import { clicksOf, matchAll, rematch, settle } from '#core/reconcile';
+import type { PassesOf } from '#core/traffic';
 import type { DailyCount, JournalRecord, MachineRule } from '#core/visits';
 import { otherNetworksOf } from './linkNetworks.ts';
 import { Classification, defaultRules, makeIsRobot, mergeCounts, rollUp, SortedJournal } from '#core/visits';
@@ -87,6 +88,8 @@ export class Dataset {
   #last = 0;
   /** The name a source counts under: its own, or the one of which it is a slip. */
   sourceOf: (name: string) => string = (name) => name;
+  /** What the seller of a source's visits passes along; of a slip without words of its own, what that of its source does. */
+  passesOf: PassesOf = () => undefined;
 
   /** The `seq` of the newest record. */
   get last(): number {
@@ -234,7 +237,11 @@ export class Dataset {
   setRecords(records: Partial<CatalogueRecords>): void {
     const before = this.#records;
     this.#records = { ...before, ...records };
-    if (records.sources) this.sourceOf = sourceNames(records.sources);
+    if (records.sources) {
+      this.sourceOf = sourceNames(records.sources);
+      const passes = new Map(records.sources.map((one) => [one.source, one.passes]));
+      this.passesOf = (name) => passes.get(name) ?? passes.get(this.sourceOf(name));
+    }
     const rests =
       matchedKinds.some((kind) => records[kind] !== undefined) ||
       (records.links !== undefined && whoseLinks(records.links) !== whoseLinks(before.links));

@@ -10,6 +10,7 @@ import { clickOfTransaction, journey, newestClick, tape, traces } from './journe
 import { figures, recent, samples, use } from './linkFigures.ts';
 import { judged, judgedRequests } from './judged.ts';
 import { pages } from './pages.ts';
+import { passedAlong } from './passedAlong.ts';
 import { earnedByTag, overdue, owed } from './payments.ts';
 import { requestFile } from './requestFile.ts';
 import { sources } from './sources.ts';
@@ -30,6 +31,7 @@ export type { LedgerSort } from './ledgerOrder.ts';
 export { ledgerColumns } from './ledgerOrder.ts';
 export type { ConversionLine, LinkFigures, LinkUse, Samples } from './linkFigures.ts';
 export type { LinkOnPage, PageUse } from './pages.ts';
+export type { PassedParameter, ProposedRole } from './passedAlong.ts';
 export type { EarnedByTag, EarnedSum, Overdue } from './payments.ts';
 export type { PostbackReading } from './postbacks.ts';
 export type { RequestForm } from './requestFile.ts';
@@ -67,6 +69,7 @@ export const queries = {
   owed,
   pages,
   parts,
+  passedAlong,
   pieceOf,
   postbacksOf,
   queue,

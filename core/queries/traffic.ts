@@ -2,7 +2,15 @@ import type { Status } from '#core/catalogue';
 import { dayIn } from '#core/hop';
 import { commissionOf, isMoreThanChance } from '#core/figures';
 import type { Condition, Days, Dimension, DimensionName, RequestCounts } from '#core/traffic';
-import { countRequests, daysOf, holdsAt, periodBefore, valueAt } from '#core/traffic';
+import {
+  countRequests,
+  daysOf,
+  holdsAt,
+  passedCosts,
+  periodBefore,
+  sumsOfParts,
+  valueAt,
+} from '#core/traffic';
 import type { Sum } from '#core/values';
 import type { Outcome } from '#core/visits';
 import { outcomes } from '#core/visits';
@@ -44,6 +52,10 @@ export interface TrafficFigures {
   readonly states: Readonly<Record<Status, number>>;
   /** What was not reversed, by currency. */
   readonly commission: readonly Sum[];
+  /** What the requests cost by what their sellers passed along, bots and repeats too, tests not. */
+  readonly passedCost: readonly Sum[];
+  /** Requests with a cost that cannot be read, which is in no sum. */
+  readonly costsUnread: number;
 }
 
 export interface Traffic {
@@ -67,7 +79,7 @@ export interface NewestRequest extends Visit {
   readonly conversions: number;
 }
 
-const noRequests: RequestCounts = { requests: [], visitors: 0, days: [] };
+const noRequests: RequestCounts = { requests: [], visitors: 0, days: [], costs: [], costsUnread: 0 };
 
 /** What a unit is told apart by: its click's value, or what is known without the click. */
 const valueOfUnit = ({ journal }: Dataset, of: Dimension, { match, link, source }: CountedUnit): string =>
@@ -107,8 +119,9 @@ const figuresOf = (
   units: readonly CountedUnit[],
   dayCount: number,
   isCompared: boolean,
+  currencies: readonly string[],
 ): TrafficFigures => {
-  const { requests, visitors, days } = counts ?? noRequests;
+  const { requests, visitors, days, costs, costsUnread } = counts ?? noRequests;
   const then = before ?? noRequests;
   const filled = (list: readonly number[]) =>
     list.length > 0 ? list : Array.from({ length: dayCount }, () => 0);
@@ -129,6 +142,8 @@ const figuresOf = (
       reversed: inState('reversed'),
     },
     commission: commissionOf(units.map(pricedConversion)),
+    passedCost: sumsOfParts(costs, currencies),
+    costsUnread,
   };
 };
 
@@ -178,9 +193,12 @@ export const traffic = (
   const first = firstDay(data);
   const knownSince = first !== undefined && first > fromBefore ? first : undefined;
   const isCompared = knownSince === undefined;
-  const count = (period: Days) =>
-    countRequests({ columns, classification, days: period, rolledUp: rolledUp.counts, where, shown }, [of]);
-  const [now, then] = [count(days), count(earlier)];
+  const costs = passedCosts(columns, data.passesOf);
+  const currencies = costs?.currencies ?? [];
+  const input = { columns, classification, rolledUp: rolledUp.counts, where, shown };
+  const count = (period: Days, costsToo?: typeof costs) =>
+    countRequests({ ...input, days: period, costs: costsToo }, [of]);
+  const [now, then] = [count(days, costs), count(earlier)];
   const { all, found: units } = requestsOnly
     ? { all: [], found: new Map<string, CountedUnit[]>() }
     : unitsBy(data, days, where, of);
@@ -189,13 +207,20 @@ export const traffic = (
   const dayCount = days.names.length;
   const lines = [...values].map((value) => ({
     value,
-    ...figuresOf(byValue?.get(value), before?.get(value), units.get(value) ?? [], dayCount, isCompared),
+    ...figuresOf(
+      byValue?.get(value),
+      before?.get(value),
+      units.get(value) ?? [],
+      dayCount,
+      isCompared,
+      currencies,
+    ),
   }));
   const rank = ({ visitors, requests }: TrafficFigures) => (shown === 'counted' ? visitors : requests[shown]);
   const firstWhole = dayIn(zone, rolledUp.before);
   return {
     days: days.names,
-    whole: figuresOf(now.whole, then.whole, all, dayCount, isCompared),
+    whole: figuresOf(now.whole, then.whole, all, dayCount, isCompared, currencies),
     requestsOnly,
     knownSince,
     outcomeDays: byOutcome((i) => now.outcomeDays[i] ?? []),

@@ -40,8 +40,8 @@ const traitsOf = ({ records: { links, networks } }: Dataset): LinkTraits[] =>
 
 /** Makes dimensions of what is held, each once. */
 export const dimensionsOf = (data: Dataset) => {
-  const { journal, zone, sourceOf } = data;
-  const input = { columns: journal.columns, links: traitsOf(data), sourceOf, zone };
+  const { journal, zone, sourceOf, passesOf } = data;
+  const input = { columns: journal.columns, links: traitsOf(data), sourceOf, passesOf, zone };
   const made = new Map<DimensionName, Dimension>();
   return (name: DimensionName): Dimension => {
     let known = made.get(name);

@@ -1,9 +1,10 @@
-import { element } from '#core/catalogue';
+import { addTo, element } from '#core/catalogue';
 import type { Classification, DailyCount, Outcome, VisitColumns } from '#core/visits';
 import { outcomeNumber, outcomes } from '#core/visits';
 import type { Days } from './days.ts';
 import type { Condition, Dimension } from './dimension.ts';
 import { holding, holdOfLink } from './dimension.ts';
+import type { PassedCosts } from './passed.ts';
 import { VisitorsOfDay } from './visitorsOfDay.ts';
 
 /** Requests of one value of a dimension, or all of them. */
@@ -17,6 +18,10 @@ export interface RequestCounts {
   readonly visitors: number;
   /** Of each day, those of the outcome that is shown. */
   readonly days: readonly number[];
+  /** What requests but tests and prefetches cost, by the place of the currency, in billionths of its unit. */
+  readonly costs: readonly number[];
+  /** Requests whose cost cannot be read. */
+  readonly costsUnread: number;
 }
 
 /** Requests by the values of a dimension; values without one are not there. */
@@ -35,6 +40,8 @@ export interface CountInput {
   readonly shown?: Outcome;
   /** False where nobody asks how many visitors there were: telling them apart takes most of the time. */
   readonly visitors?: boolean;
+  /** Undefined where nothing is said of what requests cost. */
+  readonly costs?: PassedCosts | undefined;
 }
 
 /** What is counted of one dimension while the rows are passed. */
@@ -45,6 +52,9 @@ class Tally {
   readonly days = new Map<number, Uint32Array>();
   /** What was rolled up, by its value. */
   readonly rolledUp = new Map<string, { requests: number[]; days: number[] }>();
+  readonly costs: Float64Array;
+  /** By the place of a value, as few cannot be read. */
+  readonly costsUnread = new Map<number, number>();
   readonly #values: number;
 
   constructor(
@@ -52,10 +62,12 @@ class Tally {
     readonly dayCount: number,
     /** Which of the breakdowns it is, among those of visitors. */
     readonly place: number,
+    readonly currencies: number,
   ) {
     this.#values = Math.max(1, of.values.length);
     this.requests = new Float64Array(this.#values * outcomes.length);
     this.visitors = new Float64Array(this.#values);
+    this.costs = new Float64Array(this.#values * currencies);
   }
 
   count(code: number, outcome: number): void {
@@ -72,6 +84,12 @@ class Tally {
   countVisitor(code: number, visitor: number, ofDay: VisitorsOfDay): void {
     if (ofDay.isNew(this.place, visitor, code, this.#values))
       this.visitors[code] = element(this.visitors[code]) + 1;
+  }
+
+  countCost(code: number, currency: number, cost: number): void {
+    const place = code * this.currencies + currency;
+    if (Number.isNaN(cost)) addTo(this.costsUnread, code, 1);
+    else this.costs[place] = element(this.costs[place]) + cost;
   }
 
   countRolledUp(value: string, day: number, { outcome, count }: DailyCount, isShown: boolean): void {
@@ -96,6 +114,8 @@ class Tally {
       ),
       visitors: code < 0 ? 0 : element(this.visitors[code]),
       days: Array.from({ length: this.dayCount }, (_, i) => (days?.[i] ?? 0) + (rolledUp?.days[i] ?? 0)),
+      costs: code < 0 ? [] : [...this.costs.subarray(code * this.currencies, (code + 1) * this.currencies)],
+      costsUnread: this.costsUnread.get(code) ?? 0,
     };
   }
 
@@ -113,6 +133,8 @@ class Tally {
     return found;
   }
 }
+
+const { test, prefetch } = outcomeNumber;
 
 /** For each segment the oldest moment in it and in those behind it. */
 const oldestAfter = ({ segments }: VisitColumns): number[] => {
@@ -139,6 +161,7 @@ export const countRequests = (
     where,
     shown = 'counted',
     visitors: tellsVisitors = true,
+    costs: passed,
   }: CountInput,
   by: readonly Dimension[],
 ): {
@@ -150,11 +173,13 @@ export const countRequests = (
   const { starts } = days;
   const dayCount = days.names.length;
   const [from, until] = [starts[0] ?? Infinity, starts[dayCount] ?? -Infinity];
-  const tallies = by.map((dimension, i) => new Tally(dimension, dayCount, i + 1));
+  const currencies = passed?.currencies.length ?? 0;
+  const tallies = by.map((dimension, i) => new Tally(dimension, dayCount, i + 1, currencies));
   const whole = new Tally(
     { column: () => [], codes: new Uint32Array(1), values: [''], ofLink: () => '' },
     dayCount,
     0,
+    currencies,
   );
   const visitorsOf = new Map<number, VisitorsOfDay>();
   const oldest = tellsVisitors ? oldestAfter(columns) : [];
@@ -170,6 +195,7 @@ export const countRequests = (
       column: tally.of.column(segment),
       codes: tally.of.codes,
     }));
+    const passedColumn = passed?.column(segment);
     // Of days that are over nobody comes any more, but where a clock was set.
     for (const [day] of visitorsOf)
       if (element(starts[day + 1]) <= element(oldest[n])) visitorsOf.delete(day);
@@ -184,6 +210,16 @@ export const countRequests = (
       const outcome = element(found[i]);
       whole.count(0, outcome);
       for (const { tally, column, codes } of parts) tally.count(element(codes[element(column[i])]), outcome);
+      if (passed && passedColumn && outcome !== test && outcome !== prefetch) {
+        const number = element(passedColumn[i]);
+        const cost = element(passed.costs[number]);
+        if (cost !== 0) {
+          const currency = element(passed.currencyPlaces[number]);
+          whole.countCost(0, currency, cost);
+          for (const { tally, column, codes } of parts)
+            tally.countCost(element(codes[element(column[i])]), currency, cost);
+        }
+      }
       // Requests come in the order of time, but for a clock that was set.
       while (at >= element(starts[day + 1])) day += 1;
       while (at < element(starts[day])) day -= 1;

@@ -23,6 +23,9 @@ export const dimensionNames = [
   'slot3',
   'slot4',
   'slot5',
+  'placement',
+  'keyword',
+  'creative',
 ] as const;
 
 export type DimensionName = (typeof dimensionNames)[number];

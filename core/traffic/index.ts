@@ -8,5 +8,7 @@ export type { DimensionName } from './dimensionNames.ts';
 export { dimensionNames } from './dimensionNames.ts';
 export type { Burst, JudgedRequests, Sign, SignName, Verdict } from './judge.ts';
 export { halfOf, judge, mostAgents, wholeBurst } from './judge.ts';
+export type { PassedCosts, PassedRole, Passes, PassesOf } from './passed.ts';
+export { passedCosts, passedRoles, passedValue, readPassedCost, sumsOfParts } from './passed.ts';
 export type { DimensionInput, LinkTraits, WayOut } from './requestDimensions.ts';
 export { requestDimensions } from './requestDimensions.ts';

@@ -7,6 +7,8 @@ import { dimensionOf } from './dimension.ts';
 import type { DimensionName } from './dimensionNames.ts';
 import { hourName, hoursIn, hoursOfWeek } from './hourOfWeek.ts';
 import { pairsOf } from './pairs.ts';
+import type { PassedRole, PassesOf } from './passed.ts';
+import { passedValue, sourceQueries } from './passed.ts';
 
 /** Where a branch of a link leads now. */
 export interface WayOut {
@@ -36,6 +38,7 @@ export interface DimensionInput {
   readonly zone: string;
   /** The name a source counts under: its own, or the one of which it is a slip. */
   readonly sourceOf: (name: string) => string;
+  readonly passesOf: PassesOf;
 }
 
 type TextColumn = keyof VisitColumns['dictionaries'];
@@ -114,6 +117,21 @@ const byAgent = (input: DimensionInput, of: 'browser' | 'system'): Dimension => 
     unknown,
   );
 };
+/** By what the seller of a source's visits passes along in a parameter. */
+const byPassed = ({ columns, passesOf }: DimensionInput, role: PassedRole): Dimension => {
+  const { source, query } = columns.dictionaries;
+  const parameters = source.texts.map((name) => passesOf(name)?.[role]);
+  if (!parameters.some((parameter) => parameter !== undefined))
+    return dimensionOf((segment) => segment.source, source.texts.length, unknown, unknown);
+  const { column, firsts, seconds } = sourceQueries(columns);
+  const value = (pair: number): string => {
+    const parameter = parameters[element(firsts[pair])];
+    return parameter === undefined
+      ? ''
+      : passedValue(element(query.texts[element(seconds[pair])]), parameter);
+  };
+  return dimensionOf(column, firsts.length, value, unknown);
+};
 const itself = (text: string): string => text;
 /** Between the tags of a link: a link has one value, so that all values add up to the whole. */
 export const tagSeparator = ', ';
@@ -149,4 +167,7 @@ export const requestDimensions = {
   slot3: (input) => bySlot(input, 2),
   slot4: (input) => bySlot(input, 3),
   slot5: (input) => bySlot(input, 4),
+  placement: (input) => byPassed(input, 'placement'),
+  keyword: (input) => byPassed(input, 'keyword'),
+  creative: (input) => byPassed(input, 'creative'),
 } as const satisfies Record<DimensionName, (input: DimensionInput) => Dimension>;

@@ -6,8 +6,17 @@ import type { HopRecord, Outcome } from '#core/visits';
 import { classified } from '../visits/testing/classified.ts';
 import { plainOutcomes } from '../visits/testing/plainClassifier.ts';
 import { hopRecord } from '../visits/testing/records.ts';
-import { countRequests, daysOf, periodBefore, requestDimensions } from './index.ts';
-import type { DimensionInput, DimensionName, LinkTraits } from './index.ts';
+import {
+  countRequests,
+  daysOf,
+  passedCosts,
+  passedValue,
+  periodBefore,
+  readPassedCost,
+  requestDimensions,
+  sumsOfParts,
+} from './index.ts';
+import type { DimensionInput, DimensionName, LinkTraits, Passes, RequestCounts } from './index.ts';
 
 const kit = { page: 'https://polehouse.example/kit', tag: 'nl-4471', slots: ['{click}', 'x-{source}'] };
 const trial = { page: 'https://wickstar.example/', tag: '', slots: [] };
@@ -24,6 +33,11 @@ const links: LinkTraits[] = [
   },
   { id: 'lnk_c', group: 'moon', tags: [] },
 ];
+const passesOf = (name: string): Passes | undefined =>
+  ({
+    flyer: { placement: 'zone', keyword: 'kw', cost: { parameter: 'cpc', currency: 'EUR' } },
+    newsletter: { placement: 'kw', cost: { parameter: 'zone', currency: 'JPY' } },
+  })[name];
 /** `newsleter` is a slip of another name. */
 const sourceOf = (name: string): string => (name === 'newsleter' ? 'newsletter' : name);
 
@@ -38,6 +52,14 @@ const plainHour = (zone: string): Intl.DateTimeFormat => {
 };
 
 const plainWay = (hop: HopRecord) => links.find(({ id }) => id === hop.link)?.wayOut?.(hop.branch);
+const queries: Readonly<Record<string, Readonly<Record<string, string>>>> = {
+  '': {},
+  'zone=7&kw=best%20binoculars&cpc=0.045': { zone: '7', kw: 'best binoculars', cpc: '0.045' },
+  'zone=12&kw=+moon+&zone=9&cpc=dear': { zone: '12', kw: 'moon', cpc: 'dear' },
+  'cpc=1,5&x': { cpc: '1,5', x: '' },
+};
+const plainParameter = ({ source, query }: HopRecord, role: 'placement' | 'keyword'): string =>
+  queries[query]?.[passesOf(source)?.[role] ?? ''] ?? '';
 /** What a request has of each dimension, read off the record alone. */
 const plainValues: Record<DimensionName, (hop: HopRecord, zone: string) => string> = {
   link: (hop) => hop.link,
@@ -58,6 +80,9 @@ const plainValues: Record<DimensionName, (hop: HopRecord, zone: string) => strin
   slot3: () => '',
   slot4: () => '',
   slot5: () => '',
+  placement: (hop) => plainParameter(hop, 'placement'),
+  keyword: (hop) => plainParameter(hop, 'keyword'),
+  creative: () => '',
   hour: (hop, zone) => {
     const parts = plainHour(zone).formatToParts(hop.at);
     const part = (type: string) => parts.find((one) => one.type === type)?.value ?? '';
@@ -111,6 +136,7 @@ const hops = (around: number): fc.Arbitrary<HopRecord[]> =>
         lang: fc.constantFrom('', 'de', 'en'),
         device: fc.constantFrom('phone' as const, 'tablet' as const, 'desktop' as const),
         branch: fc.constantFrom('everyone', 'b1', 'closed'),
+        query: fc.constantFrom(...Object.keys(queries)),
         host: fc.constantFrom('see.nightledge.example', 'go.nightledge.example'),
         visitor: fc.constantFrom('00000000000000a1', '00000000000000a2', 'ffffffffffffffff'),
         ua: fc.constantFrom(hopRecord().ua, '', 'curl/8.5.0'),
@@ -130,7 +156,16 @@ interface Plain {
   requests: number[];
   visitors: Set<string>;
   days: number[];
+  /** By currency, in billionths. */
+  costs: Record<string, number>;
+  costsUnread: number;
 }
+const plainCosts: Readonly<Record<string, number>> = {
+  '0.045': 45_000_000,
+  '1,5': 1_500_000_000,
+  '7': 7_000_000_000,
+  '12': 12_000_000_000,
+};
 interface Seen {
   readonly hop: HopRecord;
   readonly outcome: Outcome;
@@ -151,10 +186,23 @@ const plainCount = (
     if (!plain)
       found.set(
         value,
-        (plain = { requests: outcomes.map(() => 0), visitors: new Set(), days: days.map(() => 0) }),
+        (plain = {
+          requests: outcomes.map(() => 0),
+          visitors: new Set(),
+          days: days.map(() => 0),
+          costs: {},
+          costsUnread: 0,
+        }),
       );
     const place = outcomes.indexOf(outcome);
     plain.requests[place] = element(plain.requests[place]) + 1;
+    const cost = passesOf(hop.source)?.cost;
+    const text = queries[hop.query]?.[cost?.parameter ?? ''];
+    if (cost && text !== undefined && outcome !== 'test' && outcome !== 'prefetch') {
+      const parts = plainCosts[text];
+      if (parts === undefined) plain.costsUnread += 1;
+      else plain.costs[cost.currency] = (plain.costs[cost.currency] ?? 0) + parts;
+    }
     if (outcome === 'counted') plain.visitors.add(`${hop.visitor} ${day}`);
     if (outcome !== shown) continue;
     const at = days.indexOf(day);
@@ -180,7 +228,7 @@ describe('requests by what they are told apart by', () => {
         fc.constantFrom<Outcome>('counted', 'counted', ...outcomes),
         ([zone, day, list], filters, shown) => {
           const { columns, classification } = classified(list);
-          const input: DimensionInput = { columns, links, sourceOf, zone };
+          const input: DimensionInput = { columns, links, sourceOf, passesOf, zone };
           const made = names.map((name) => requestDimensions[name](input));
           const days = daysOf(zone, ...([periodBefore(day, day)[0], day] as const));
           const plain = plainOutcomes(list, makeIsRobot(), defaultRules);
@@ -196,8 +244,19 @@ describe('requests by what they are told apart by', () => {
           const kept = all.filter(({ hop }) =>
             chosen.every(({ name, values, not }) => values.includes(plainValues[name](hop, zone)) !== not),
           );
+          const costs = passedCosts(columns, passesOf);
+          const named = (counts: RequestCounts) => ({
+            ...counts,
+            costs: Object.fromEntries(
+              (costs?.currencies ?? []).flatMap((currency, n) => {
+                const parts = counts.costs[n] ?? 0;
+                return parts === 0 ? [] : [[currency, parts]];
+              }),
+            ),
+          });
           const { whole, outcomeDays, breakdowns } = countRequests(
             {
+              costs,
               columns,
               classification,
               days,
@@ -207,14 +266,25 @@ describe('requests by what they are told apart by', () => {
             made,
           );
           for (const [i, name] of names.entries())
-            expect([name, Object.fromEntries(element(breakdowns[i]))]).toEqual([
+            expect([
+              name,
+              Object.fromEntries(
+                [...element(breakdowns[i])].map(([value, counts]) => [value, named(counts)]),
+              ),
+            ]).toEqual([
               name,
               bare(plainCount(kept, days.names, shown, (hop) => plainValues[name](hop, zone))),
             ]);
-          const nothing = { requests: outcomes.map(() => 0), visitors: 0, days: days.names.map(() => 0) };
+          const nothing = {
+            requests: outcomes.map(() => 0),
+            visitors: 0,
+            days: days.names.map(() => 0),
+            costs: {},
+            costsUnread: 0,
+          };
           const plainWhole = (of: Outcome) =>
             bare(plainCount(kept, days.names, of, () => 'all'))['all'] ?? nothing;
-          expect(whole).toEqual(plainWhole(shown));
+          expect(named(whole)).toEqual(plainWhole(shown));
           expect(outcomeDays).toEqual(outcomes.map((outcome) => plainWhole(outcome).days));
         },
       ),
@@ -226,7 +296,9 @@ describe('requests by what they are told apart by', () => {
     fc.assert(
       fc.property(around, ([zone, day, list]) => {
         const { columns, classification } = classified(list);
-        const made = names.map((name) => requestDimensions[name]({ columns, links, sourceOf, zone }));
+        const made = names.map((name) =>
+          requestDimensions[name]({ columns, links, sourceOf, passesOf, zone }),
+        );
         const days = daysOf(zone, periodBefore(day, day)[0], day);
         const { whole, breakdowns } = countRequests({ columns, classification, days, where: [] }, made);
         for (const breakdown of breakdowns) {
@@ -252,17 +324,18 @@ describe('requests by what they are told apart by', () => {
       // Of another time.
       { ...day, day: '2026-10-21', link: 'lnk_a', source: '', outcome: 'counted' as const, count: 11 },
     ];
-    const input = { columns, links, sourceOf, zone: 'Europe/Berlin' };
+    const input = { columns, links, sourceOf, passesOf, zone: 'Europe/Berlin' };
     const days = daysOf('Europe/Berlin', '2026-10-22', '2026-10-24');
     const by = [requestDimensions.source(input), requestDimensions.country(input)];
     const counted = (where: Parameters<typeof countRequests>[0]['where']) =>
       countRequests({ columns, classification, days, rolledUp, where }, by);
     const { whole, breakdowns } = counted([]);
-    expect(whole).toEqual({ requests: [0, 0, 5, 0, 0, 11], visitors: 1, days: [0, 10, 1] });
+    const free = { costs: [], costsUnread: 0 };
+    expect(whole).toEqual({ requests: [0, 0, 5, 0, 0, 11], visitors: 1, days: [0, 10, 1], ...free });
     expect(Object.fromEntries(element(breakdowns[0]))).toEqual({
-      flyer: { requests: [0, 0, 0, 0, 0, 1], visitors: 1, days: [0, 0, 1] },
-      newsletter: { requests: [0, 0, 5, 0, 0, 7], visitors: 0, days: [0, 7, 0] },
-      '': { requests: [0, 0, 0, 0, 0, 3], visitors: 0, days: [0, 3, 0] },
+      flyer: { requests: [0, 0, 0, 0, 0, 1], visitors: 1, days: [0, 0, 1], ...free },
+      newsletter: { requests: [0, 0, 5, 0, 0, 7], visitors: 0, days: [0, 7, 0], ...free },
+      '': { requests: [0, 0, 0, 0, 0, 3], visitors: 0, days: [0, 3, 0], ...free },
     });
     // Of which country they came from nothing is left.
     expect(element(breakdowns[1]).get('')?.requests).toEqual([0, 0, 5, 0, 0, 10]);
@@ -273,6 +346,47 @@ describe('requests by what they are told apart by', () => {
     ]);
     expect(counted([{ of: requestDimensions.country(input), values: ['DE'] }]).whole.requests).toEqual([
       0, 0, 0, 0, 0, 1,
+    ]);
+  });
+});
+
+describe('what a seller passes along', () => {
+  it('is the first value of a parameter as a form sends it, whatever else stands there', () => {
+    expect(passedValue('zone=12&zone=13', 'zone')).toBe('12');
+    expect(passedValue('kw=%C3%BCber+uns%20', 'kw')).toBe('über uns');
+    expect(passedValue('a&=3&kw=50%&zone', 'kw')).toBe('50%');
+    expect(passedValue('zone', 'zone')).toBe('');
+    expect(passedValue('Zone=12', 'zone')).toBe('');
+  });
+
+  it.each([
+    ['0', 0],
+    ['0.045', 45_000_000],
+    ['0.0000000004', 0],
+    ['0.0000000005', 1],
+    ['0.99999999999', 1_000_000_000],
+    ['12', 12_000_000_000],
+    ['1.234', 1_234_000_000],
+    ['0,045', 45_000_000],
+    ['1,5', 1_500_000_000],
+    // A thousand, or one and a bit.
+    ['1,234', undefined],
+    ['1.234,5', undefined],
+    ['-0.5', undefined],
+    ['1e3', undefined],
+    ['€0.05', undefined],
+    ['.5', undefined],
+    ['{cpc}', undefined],
+    ['', undefined],
+  ])('costs %j: %j billionths', (text, parts) => {
+    expect(readPassedCost(text)).toBe(parts);
+  });
+
+  it('adds up below a cent, and is rounded once', () => {
+    const each = readPassedCost('0.0015') ?? 0;
+    expect(sumsOfParts([each * 333, 0, 2.5e9], ['EUR', 'USD', 'JPY'])).toEqual([
+      { currency: 'EUR', minor: 50 },
+      { currency: 'JPY', minor: 3 },
     ]);
   });
 });

@@ -1,6 +1,17 @@
 import { networkRecord } from '#core/link-parts';
-import type { Account, Domain, Kit, Link, Network, Product, Program, Settings, Terms } from '#core/catalogue';
-import { newDomain } from '#core/catalogue';
+import type {
+  Account,
+  Domain,
+  Kit,
+  Link,
+  Network,
+  Product,
+  Program,
+  Settings,
+  SourceRecord,
+  Terms,
+} from '#core/catalogue';
+import { newDomain, sameId } from '#core/catalogue';
 
 /** Where the simulated hosts are: `place('polehouse')` is `polehouse.localhost:4611` or `polehouse.example`. */
 export type StandinAddress = (name: string) => string;
@@ -15,6 +26,7 @@ export interface Made {
   readonly settings: Settings;
   readonly products: readonly Product[];
   readonly kits: readonly Kit[];
+  readonly sources: readonly SourceRecord[];
 }
 
 /** The account Nightledge has at Harrowmead. */
@@ -245,5 +257,21 @@ export const nightledge = (place: StandinAddress, end: number, key: (of: string)
     settings: { id: 'settings', currency: 'EUR' },
     products: products(place, end),
     kits: kits(end),
+    // Of the second mailing nobody said yet in which parameters its seller tells what it cost.
+    sources: [
+      {
+        id: sameId('src', 'bought-a'),
+        source: 'bought-a',
+        title: 'The first mailing we bought',
+        channel: 'bought',
+        note: '',
+        passes: {
+          placement: 'zone',
+          keyword: 'kw',
+          creative: 'banner',
+          cost: { parameter: 'cost', currency: 'EUR' },
+        },
+      },
+    ],
   };
 };

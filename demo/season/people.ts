@@ -107,6 +107,16 @@ export const people = ({ made, seed, end, days, requests, version, site }: Peopl
       ['tablet', 7],
     ] as const),
   });
+  /** What the seller of a source passes along with a visit; it follows from the visitor, so that chance is not asked. */
+  const sold = (source: string, visitor: string): string => {
+    const [zone = 0, words = 0, banner = 0, price = 0] = [0, 2, 4, 6].map((from) =>
+      Number.parseInt(visitor.slice(from, from + 2), 16),
+    );
+    if (source === 'bought-a')
+      return `zone=${204 + (zone % 9)}&kw=${['best+telescope', 'moon+map', 'star+chart', 'binoculars'][words % 4]}&banner=${['saturn', 'night-walk'][banner % 2]}&cost=0.${180 + (price % 90)}`;
+    if (source === 'bought-b') return `site=s${11 + (zone % 6)}&cpc=0.0${45 + (price % 30)}`;
+    return '';
+  };
   const put = (
     who: Visit['who'],
     at: number,
@@ -135,7 +145,7 @@ export const people = ({ made, seed, end, days, requests, version, site }: Peopl
         device,
         from:
           source === '' || chance.chance(0.25) ? '' : pageOfVisit(site, slugs.get(link) ?? '', more.visitor),
-        query: '',
+        query: sold(source, more.visitor),
         lang: 'de-DE',
         prefetch,
         test: false,

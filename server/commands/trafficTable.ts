@@ -5,6 +5,7 @@ import type { Answers, Traffic, TrafficFigures, TrafficQuestion } from '#core/qu
 import { answersFrom, requestForms } from '#core/queries';
 import type { DimensionName } from '#core/traffic';
 import { dimensionNames, mostDays } from '#core/traffic';
+import type { Sum } from '#core/values';
 import { writeAmount } from '#core/values';
 import { openDataset } from '../dataFolder.ts';
 
@@ -108,8 +109,11 @@ const changeWords = ({ days, daysBefore, changed }: TrafficFigures, isCompared: 
   return `${percent > 0 ? '+' : ''}${percent} %${changed ? ' *' : ''}`;
 };
 
-const cellsOf = (figures: TrafficFigures, isCompared: boolean): string[] => {
-  const { requests, visitors, states, commission } = figures;
+const written = (list: readonly Sum[]): string =>
+  list.map(({ currency, minor }) => `${writeAmount(minor, currency)} ${currency}`).join(' + ');
+
+const cellsOf = (figures: TrafficFigures, isCompared: boolean, hasCosts: boolean): string[] => {
+  const { requests, visitors, states, commission, passedCost, costsUnread } = figures;
   const earned = commission.filter(({ minor }) => minor !== 0);
   return [
     String(visitors),
@@ -118,7 +122,7 @@ const cellsOf = (figures: TrafficFigures, isCompared: boolean): string[] => {
     String(requests.repeat),
     String(requests.bot),
     String(states.pending + states.approved + states.paid),
-    earned.map(({ currency, minor }) => `${writeAmount(minor, currency)} ${currency}`).join(' + '),
+    written(earned),
     // Currencies are never added.
     earned
       .flatMap(({ currency, minor }) => {
@@ -126,18 +130,25 @@ const cellsOf = (figures: TrafficFigures, isCompared: boolean): string[] => {
         return epc === undefined ? [] : [`${writeAmount(Math.round(epc), currency)} ${currency}`];
       })
       .join(' + '),
+    ...(hasCosts ? [`${written(passedCost)}${costsUnread > 0 ? ` (${costsUnread} not readable)` : ''}`] : []),
   ];
 };
 
 /** Traffic as a table for a terminal. */
 export const trafficTable = ({ by, from, to }: TrafficQuestion, traffic: Traffic): string => {
   const isCompared = traffic.knownSince === undefined;
+  const { passedCost, costsUnread } = traffic.whole;
+  const hasCosts = passedCost.length > 0 || costsUnread > 0;
+  const titles = hasCosts ? [...heads, 'cost'] : heads;
   const rows = [
-    [by, ...heads],
-    ...traffic.lines.map((line) => [line.value === '' ? '(none)' : line.value, ...cellsOf(line, isCompared)]),
-    ['all', ...cellsOf(traffic.whole, isCompared)],
+    [by, ...titles],
+    ...traffic.lines.map((line) => [
+      line.value === '' ? '(none)' : line.value,
+      ...cellsOf(line, isCompared, hasCosts),
+    ]),
+    ['all', ...cellsOf(traffic.whole, isCompared, hasCosts)],
   ];
-  const widths = heads.map((_, i) => Math.max(...rows.map((row) => element(row[i + 1]).length)));
+  const widths = titles.map((_, i) => Math.max(...rows.map((row) => element(row[i + 1]).length)));
   const first = Math.max(...rows.map((row) => element(row[0]).length));
   const { test, prefetch, 'not redirected': refused } = traffic.whole.requests;
   return [
