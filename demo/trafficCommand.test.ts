@@ -1,6 +1,8 @@
 import { beforeAll, describe, expect, it } from 'vitest';
+import { answersFrom } from '#core/queries';
 import { readConfig } from '../server/config.ts';
 import { requestsOf, trafficOf, trafficTable } from '../server/commands/trafficTable.ts';
+import { openDataset } from '../server/dataFolder.ts';
 import { freePort, freshFolder } from '../server/testing/process.ts';
 import { fillSeason } from './fill.ts';
 
@@ -73,6 +75,19 @@ describe('the traffic command on a demo', () => {
     );
     const reader = await asked({ where: ['source=newsletter'] });
     expect(trafficTable(reader.question, reader.traffic)).not.toMatch(/cost/);
+  });
+
+  it('knows the Thursdays on which the newsletter went out by its visits alone', async () => {
+    const changes = answersFrom(await openDataset(data)).changesOfDays({
+      ...{ from: '2026-09-01', to: '2026-11-23', where: [], now },
+    });
+    const thursdays = Array.from({ length: 12 }, (_, week) =>
+      new Date(Date.UTC(2026, 8, 3 + week * 7)).toISOString().slice(0, 10),
+    );
+    const mailings = changes.filter(({ kind }) => kind === 'mailing');
+    expect(mailings.map(({ day, sources }) => [day, ...sources])).toEqual(
+      thursdays.map((day) => [day, 'newsletter']),
+    );
   });
 
   it('says what cannot be understood, and what would be', async () => {

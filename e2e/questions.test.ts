@@ -217,7 +217,7 @@ describe('whoever asks', () => {
         ['safeCases', one.kind, { network: one.network }],
       ]),
       ['audits', 10],
-      ['changesOfDays', { from: '2026-08-01', to: '2026-11-22', where: [] }],
+      ['changesOfDays', { from: '2026-08-01', to: '2026-11-22', where: [], now }],
       ['clickOfTransaction', txn],
       ['figures', now, 30],
       ['heard', 'net_harrowmead', now - 60 * 86_400_000, now],

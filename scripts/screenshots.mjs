@@ -20,8 +20,10 @@ const take = async (name, path, { dark = false, phone = false, act = async () =>
   await page.getByText(/All \d+ links live/).waitFor();
   await page.waitForTimeout(800);
   // The pictures are of a journal that is whole.
-  await page.getByText('still arriving').first().waitFor({ state: 'detached', timeout: 60_000 });
-  await page.getByText('Counted by the server').waitFor({ state: 'detached', timeout: 60_000 });
+  await page
+    .getByLabel('Live events, newest first')
+    .getByText('now', { exact: true })
+    .waitFor({ timeout: 60_000 });
   await act(page);
   await page.waitForTimeout(500);
   await page.screenshot({ path: `docs/screenshots/${name}.png` });
@@ -78,7 +80,7 @@ await take('articles', '/place/articles', {
     await page.frameLocator('iframe[title="The article as it reads"]').locator('p').first().waitFor();
   },
 });
-await take('traffic', '/traffic?at=newsletter', {
+await take('traffic', '/traffic?at=newsletter&chart=outcomes', {
   act: (page) => page.getByText('Newest visits').waitFor({ state: 'attached' }),
 });
 await take('products', '/place/products/pro_saturnkit');
@@ -88,7 +90,12 @@ await take('kit', '/place/kits/kit_saturn', {
     await page.getByLabel('Preview').getByRole('status').waitFor();
   },
 });
-await take('sources', '/place/sources');
+await take('sources', '/place/sources', {
+  act: async (page) => {
+    await page.getByRole('button', { name: 'bought-b', exact: true }).click();
+    await page.getByText('Read them so').waitFor();
+  },
+});
 await take('journey', '/links/lnk_saturnkit', { act: toJourney });
 await take('reconcile', '/reconcile/net_kelvane/2026-09', {
   act: (page) => page.getByRole('link', { name: /^Sent twice/ }).click(),

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import type { ApexOptions } from 'apexcharts';
-import { computed } from 'vue';
+import { computed, onMounted, onUnmounted, ref, useTemplateRef } from 'vue';
 import { useTheme } from 'vuetify';
 import VueApexCharts from 'vue3-apexcharts';
 import type { Traffic } from '#core/queries';
 import type { Outcome } from '#core/visits';
+import { chartAsSvg } from './chartFile.ts';
 import { outcomeWords } from './words.ts';
 
 /** The days: stacked by what became of requests, or what is shown over the days before. Some of them are chosen by drawing over them. */
@@ -13,7 +14,7 @@ const props = defineProps<{
   show: Outcome;
   way: 'outcomes' | 'compared';
   /** What was done on some of the days. */
-  changes: readonly { readonly day: string; readonly words: string }[];
+  changes: readonly { readonly day: string; readonly words: string; readonly isFrequent?: boolean }[];
 }>();
 const emit = defineEmits<{ brush: [from: string, to: string] }>();
 const theme = useTheme();
@@ -54,8 +55,34 @@ const colors = computed(() =>
     colorOf,
   ),
 );
+/** About as wide as a letter of a label, and as what stands beside the days. */
+const [letterWidth, besideDays] = [5.8, 55];
+const frame = useTemplateRef('frame');
+const frameWidth = ref(0);
+const observer = new ResizeObserver(([entry]) => (frameWidth.value = entry?.contentRect.width ?? 0));
+onMounted(() => frame.value && observer.observe(frame.value));
+onUnmounted(() => observer.disconnect());
+const drawnWidth = computed(() => Math.max(200, frameWidth.value - besideDays));
+/** What was done, in two lines so that words do not lie over each other; mailings are named in the first alone, where there is room. */
+const labels = computed(() => {
+  const perDay = drawnWidth.value / props.traffic.days.length;
+  const ends = [-Infinity, -Infinity];
+  return props.changes.map(({ day, words, isFrequent }) => {
+    const width = words.length * letterWidth;
+    const at = props.traffic.days.indexOf(day) * perDay;
+    const isLate = at + width > drawnWidth.value;
+    const from = isLate ? at - width : at;
+    const free = ends.findIndex((end, i) => end <= from && !(isFrequent && i > 0));
+    const line = Math.max(0, free);
+    if (free < 0 && isFrequent) return { day, words: '', line, isLate };
+    ends[line] = from + width + letterWidth;
+    return { day, words, line, isLate };
+  });
+});
+const inkColor = (): string =>
+  `rgb(${getComputedStyle(document.documentElement).getPropertyValue('--v-theme-ink-two')})`;
 const options = computed((): ApexOptions => {
-  const ink = `rgb(${getComputedStyle(document.documentElement).getPropertyValue('--v-theme-ink-two')})`;
+  const ink = inkColor();
   const isStacked = props.way === 'outcomes';
   return {
     chart: {
@@ -98,15 +125,15 @@ const options = computed((): ApexOptions => {
     plotOptions: { bar: { columnWidth: '82%' } },
     dataLabels: { enabled: false },
     annotations: {
-      xaxis: props.changes.map(({ day, words }) => ({
+      xaxis: labels.value.map(({ day, words, line, isLate }) => ({
         x: momentOfDay(day),
         borderColor: ink,
         strokeDashArray: 3,
         label: {
           text: words,
           orientation: 'horizontal',
-          textAnchor: 'start',
-          offsetY: 2,
+          textAnchor: isLate ? 'end' : 'start',
+          offsetY: 2 + line * 18,
           borderWidth: 0,
           style: { background: colorOf('surface'), color: ink, fontSize: '12px' },
         },
@@ -127,6 +154,19 @@ const options = computed((): ApexOptions => {
     tooltip: { shared: true, intersect: false, x: { format: 'ddd d MMM' } },
   };
 });
+/** The days as they are drawn, as a file. */
+const asSvg = (title: string): string | undefined => {
+  const svg = frame.value?.querySelector<SVGSVGElement>('svg.apexcharts-svg');
+  return svg
+    ? chartAsSvg(svg, {
+        title,
+        legend: series.value.map(({ name }, i) => ({ words: name, color: colors.value[i] ?? '' })),
+        ink: inkColor(),
+        paper: colorOf('surface'),
+      })
+    : undefined;
+};
+defineExpose({ asSvg });
 /** A chart is made anew where it is another kind of chart. */
 const kind = computed(
   () => `${props.way} ${parts.value.join()} ${props.changes.map(({ words }) => words).join()}`,
@@ -134,12 +174,14 @@ const kind = computed(
 </script>
 
 <template>
-  <vue-apex-charts
-    :key="kind"
-    :type="way === 'outcomes' ? 'bar' : 'line'"
-    :height="height"
-    width="100%"
-    :options="options"
-    :series="series"
-  />
+  <div ref="frame">
+    <vue-apex-charts
+      :key="kind"
+      :type="way === 'outcomes' ? 'bar' : 'line'"
+      :height="height"
+      width="100%"
+      :options="options"
+      :series="series"
+    />
+  </div>
 </template>

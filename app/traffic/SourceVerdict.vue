@@ -111,6 +111,10 @@ p,
 ul {
   margin: 0;
 }
+h3 {
+  margin-top: 12px;
+  font-size: 15px;
+}
 ul {
   padding: 0;
   list-style: none;

@@ -4,10 +4,9 @@ import { dayName, dayNumber } from '#core/hop';
 import type { TrafficQuestion } from '#core/queries';
 import type { DimensionName } from '#core/traffic';
 import { dimensionNames } from '#core/traffic';
-import { dayMonth } from '../theme/formats.ts';
 import DayField from '../theme/DayField.vue';
 import ValueMenu from './ValueMenu.vue';
-import { dimensionWords, outcomeWords, useValueWords } from './words.ts';
+import { dimensionWords, outcomeWords, periodWords, useConditionWords } from './words.ts';
 import WordMenu from './WordMenu.vue';
 
 /** What is asked, as a sentence whose words are the controls. */
@@ -16,19 +15,7 @@ const emit = defineEmits<{
   ask: [part: Partial<TrafficQuestion>];
   narrow: [of: DimensionName, values: readonly string[], not: boolean];
 }>();
-const valueWords = useValueWords();
-const dayWords = (day: string): string => dayMonth(new Date(`${day}T12:00`).getTime());
-const periodWords = computed(() => {
-  const { from, to } = props.question;
-  return from === to ? dayWords(from) : `${dayWords(from)} to ${dayWords(to)}`;
-});
-/** Values that are named; the others are counted. */
-const mostNamed = 2;
-const conditionWords = ({ of, values, not = false }: TrafficQuestion['where'][number]): string => {
-  const words = values.slice(0, mostNamed).map((value) => valueWords(of, value));
-  const more = values.length > mostNamed ? ` and ${values.length - mostNamed} more` : '';
-  return `${not ? 'not ' : ''}${words.join(' or ')}${more}`;
-};
+const conditionWords = useConditionWords();
 const what = computed(() => {
   const { show = 'counted' } = props.question;
   return show === 'counted' ? 'Visitors' : outcomeWords[show].name;
@@ -77,7 +64,7 @@ const periods = [
           />
         </template> </word-menu></template
     >,
-    <word-menu :word="periodWords" label="Period">
+    <word-menu :word="periodWords(question)" label="Period">
       <template #default="{ close }">
         <v-list density="compact" class="small-menu">
           <v-list-item

@@ -1,30 +1,30 @@
 <script setup lang="ts">
-import { computed, defineAsyncComponent, onMounted, onUnmounted } from 'vue';
+import { computed, defineAsyncComponent, onMounted, onUnmounted, useTemplateRef } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { dayIn, dayName, dayNumber } from '#core/hop';
-import type { ChangeOfDay, RequestForm, Traffic, TrafficQuestion } from '#core/queries';
+import type { ChangeOfDay, Traffic, TrafficQuestion } from '#core/queries';
 import { totalIn } from '#core/reconcile';
 import type { DimensionName } from '#core/traffic';
 import { dimensionNames, mostDays } from '#core/traffic';
 import type { Sum } from '#core/values';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
-import { saveFile } from '../data/saveFile.ts';
 import { useTableLook } from '../data/tableLook.ts';
 import { useNewest } from '../place/newest.ts';
 import { isTyping } from '../shell/keys.ts';
 import ColumnMenu from '../theme/ColumnMenu.vue';
 import Hint from '../theme/Hint.vue';
 import { count, dateWords } from '../theme/formats.ts';
+import ExportMenu from './ExportMenu.vue';
 import OutcomeBar from './OutcomeBar.vue';
 import { addressOf, questionIn, usualDays } from './question.ts';
-import { trafficColumns, trafficCsv, usualColumns } from './trafficColumns.ts';
+import { trafficColumns, usualColumns } from './trafficColumns.ts';
 import type { Line } from './trafficColumns.ts';
 import TrafficPane from './TrafficPane.vue';
 import TrafficSentence from './TrafficSentence.vue';
 import TrafficTable from './TrafficTable.vue';
 import ValueMenu from './ValueMenu.vue';
-import { useValueWords } from './words.ts';
+import { useQuestionWords, useValueWords } from './words.ts';
 import WordMenu from './WordMenu.vue';
 
 // Its library is loaded when a chart is asked for.
@@ -36,6 +36,8 @@ const router = useRouter();
 const catalogue = useCatalogue();
 const journal = useJournal();
 const valueWords = useValueWords();
+const questionWords = useQuestionWords();
+const drawn = useTemplateRef<{ asSvg: (title: string) => string | undefined }>('drawn');
 const isDimension = (name: string): name is DimensionName => dimensionNames.some((one) => one === name);
 /** Our own days are those of the domain with the smallest ID, as the journal counts them. */
 const zone = computed(() => catalogue.domains.toSorted((a, b) => (a.id < b.id ? -1 : 1))[0]?.zone ?? 'UTC');
@@ -135,6 +137,9 @@ const changeNames: Readonly<Record<ChangeOfDay['kind'], string>> = {
   destination: 'destination changed',
   archived: 'archived',
   back: 'back from the archive',
+  opened: 'opened',
+  closed: 'closed',
+  mailing: 'mailing sent',
   rules: 'rules changed',
 };
 const done = useNewest<readonly ChangeOfDay[]>(
@@ -146,14 +151,17 @@ const done = useNewest<readonly ChangeOfDay[]>(
       from,
       to,
       where: JSON.parse(JSON.stringify(where)) as typeof where,
+      now: Date.now(),
     });
   },
   [],
 );
 /** What was done on a day, in a few words. */
 const changes = computed(() =>
-  done.found.value.map(({ day, kind, links }) => {
+  done.found.value.map(({ day, kind, links, sources }) => {
     const [first = ''] = links;
+    if (kind === 'mailing')
+      return { day, words: `${sources.join(', ')}: ${changeNames[kind]}`, isFrequent: true };
     const which =
       links.length > 1 ? `${count(links.length)} links ` : first && `${valueWords('link', first)} `;
     return { day, words: `${which}${changeNames[kind]}` };
@@ -177,19 +185,6 @@ const shown = computed(() =>
 );
 const lines = computed(() => look.sorted(found.value?.lines ?? []) as readonly Line[]);
 const chosenLine = computed(() => found.value?.lines.find(({ value }) => value === chosen.value));
-const save = () =>
-  saveFile(
-    `traffic-by-${question.value.by}-${question.value.from}-${question.value.to}.csv`,
-    'text/csv',
-    trafficCsv(shown.value, lines.value),
-  );
-const saveRequests = async (form: RequestForm) => {
-  const { from, to, where } = question.value;
-  const asked = { from, to, where: JSON.parse(JSON.stringify(where)) as typeof where }; // as it was
-  const file = await journalWorker.requestFile(asked, form);
-  const type = form === 'parquet' ? 'application/vnd.apache.parquet' : 'application/x-ndjson';
-  saveFile(`requests-${from}-${to}.${form}`, type, file);
-};
 const dayWords = (day: string): string => dateWords(Date.parse(`${day}T00:00Z`));
 </script>
 
@@ -226,18 +221,13 @@ const dayWords = (day: string): string => dateWords(Date.parse(`${day}T00:00Z`))
             :chosen="look.chosen.value"
             @toggle="look.toggle"
           />
-          <v-menu location="bottom end">
-            <template #activator="{ props: opens }"><text-link v-bind="opens">Export</text-link></template>
-            <v-list class="small-menu" density="compact">
-              <v-list-item
-                title="These rows as CSV"
-                :disabled="lines.length === 0 || found?.requestsOnly === true"
-                @click="save"
-              />
-              <v-list-item title="The requests as NDJSON" @click="saveRequests('ndjson')" />
-              <v-list-item title="The requests as Parquet" @click="saveRequests('parquet')" />
-            </v-list>
-          </v-menu>
+          <export-menu
+            :question="question"
+            :columns="shown"
+            :lines="lines"
+            :is-part="found?.requestsOnly === true"
+            :draw-days="chart && (() => drawn?.asSvg(questionWords(question)))"
+          />
         </span>
       </header>
       <v-skeleton-loader v-if="!loaded" type="image" aria-label="Loading" />
@@ -260,6 +250,7 @@ const dayWords = (day: string): string => dateWords(Date.parse(`${day}T00:00Z`))
             <v-btn value="compared" size="small">Against the days before</v-btn>
           </v-btn-toggle>
           <days-chart
+            ref="drawn"
             :traffic="found"
             :show="question.show ?? 'counted'"
             :way="chart"

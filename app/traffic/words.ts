@@ -1,6 +1,8 @@
 import type { DimensionName } from '#core/traffic';
+import type { TrafficQuestion } from '#core/queries';
 import type { Outcome } from '#core/visits';
 import { useCatalogue } from '../data/catalogue.ts';
+import { dayMonth } from '../theme/formats.ts';
 
 const slotWords = (which: string) => ({
   one: `${which} sub-ID`,
@@ -118,5 +120,36 @@ export const useValueWords = () => {
       default:
         return value;
     }
+  };
+};
+
+const dayWords = (day: string): string => dayMonth(new Date(`${day}T12:00`).getTime());
+/** First and last day in words. */
+export const periodWords = ({ from, to }: Pick<TrafficQuestion, 'from' | 'to'>): string =>
+  from === to ? dayWords(from) : `${dayWords(from)} to ${dayWords(to)}`;
+
+/** Values that are named; the others are counted. */
+const mostNamed = 2;
+/** How a condition is written. */
+export const useConditionWords = () => {
+  const valueWords = useValueWords();
+  return ({ of, values, not = false }: TrafficQuestion['where'][number]): string => {
+    const words = values.slice(0, mostNamed).map((value) => valueWords(of, value));
+    const more = values.length > mostNamed ? ` and ${values.length - mostNamed} more` : '';
+    return `${not ? 'not ' : ''}${words.join(' or ')}${more}`;
+  };
+};
+
+/** A question as the title of its days. */
+export const useQuestionWords = () => {
+  const conditionWords = useConditionWords();
+  return (question: TrafficQuestion): string => {
+    const { show = 'counted', where, from, to } = question;
+    const year =
+      from.slice(0, 4) === to.slice(0, 4) ? to.slice(0, 4) : `${from.slice(0, 4)}/${to.slice(0, 4)}`;
+    return [
+      `${outcomeWords[show].name} by day, ${periodWords(question)} ${year}`,
+      ...where.map((condition) => `${dimensionWords[condition.of].one}: ${conditionWords(condition)}`),
+    ].join('; ');
   };
 };

@@ -260,6 +260,10 @@ export const nightledge = (place: StandinAddress, end: number, key: (of: string)
     // Of the second mailing nobody said yet in which parameters its seller tells what it cost.
     sources: [
       {
+        id: sameId('src', 'newsletter'),
+        ...{ source: 'newsletter', title: 'The Thursday newsletter', channel: 'mail', note: '' },
+      },
+      {
         id: sameId('src', 'bought-a'),
         source: 'bought-a',
         title: 'The first mailing we bought',
