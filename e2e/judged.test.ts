@@ -1,14 +1,13 @@
 import { readFileSync } from 'node:fs';
-import { setTimeout as pause } from 'node:timers/promises';
 import type { Browser, Page } from 'playwright-core';
 import UserAgent from 'user-agents';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { readTable } from '#core/formats';
-import { fillFirst, readJournal } from '../server/client.ts';
+import { fillFirst } from '../server/client.ts';
 import type { Running } from '../server/testing/process.ts';
 import { freshPerson, startBrowser } from './browser.ts';
 import { openApp, startServer } from './desk.ts';
-import { behindProxy, openAs } from './visitors.ts';
+import { behindProxy, openAs, untilWritten } from './visitors.ts';
 
 /** Visits that were bought: each from another address, all by two user agents that are nobody's robots, and no language. */
 const bought = 240;
@@ -35,9 +34,7 @@ beforeAll(async () => {
       'Accept-Language': 'de-DE,de;q=0.9',
       'X-Forwarded-For': `203.0.${i >> 6}.${(i % 64) + 1}`,
     });
-  // The journal writes many lines at a time.
-  while ((await readJournal(server)).filter(({ kind }) => kind === 'hop').length < bought + readers)
-    await pause(100);
+  await untilWritten(server, bought + readers);
   browser = await startBrowser();
   page = await openApp(await freshPerson(browser), server, '/traffic?at=bought');
 }, 120_000);

@@ -1,13 +1,12 @@
-import { setTimeout as pause } from 'node:timers/promises';
 import AxeBuilder from '@axe-core/playwright';
 import type { Browser, Page } from 'playwright-core';
 import UserAgent from 'user-agents';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { fillFirst, readJournal } from '../server/client.ts';
+import { fillFirst } from '../server/client.ts';
 import type { Running } from '../server/testing/process.ts';
 import { freshPerson, startBrowser } from './browser.ts';
 import { openApp, pick, startServer, untilCounted } from './desk.ts';
-import { behindProxy, openAs } from './visitors.ts';
+import { behindProxy, openAs, untilWritten } from './visitors.ts';
 
 /** What sellers send behind a short address; each from another address. */
 const sent = [
@@ -31,8 +30,7 @@ beforeAll(async () => {
     });
     expect(status).toBeLessThan(400);
   }
-  while ((await readJournal(server)).filter(({ kind }) => kind === 'hop').length < sent.length)
-    await pause(100);
+  await untilWritten(server, sent.length);
   browser = await startBrowser();
   page = await openApp(await freshPerson(browser), server, '/place/sources');
   await untilCounted(page);

@@ -1,4 +1,6 @@
 import { request } from 'node:http';
+import { setTimeout as pause } from 'node:timers/promises';
+import { readJournal } from '../server/client.ts';
 import type { Running } from '../server/testing/process.ts';
 
 /** What a server needs to take this machine for a proxy that says where visitors are. */
@@ -23,3 +25,8 @@ export const openAs = (
       .on('error', reject)
       .end();
   });
+
+/** Waits until so many requests stand in the journal, which writes many lines at a time. */
+export const untilWritten = async (server: Running, requests: number): Promise<void> => {
+  while ((await readJournal(server)).filter(({ kind }) => kind === 'hop').length < requests) await pause(100);
+};

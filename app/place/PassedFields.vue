@@ -56,29 +56,6 @@ const setCurrency = (currency: string) => {
   const { cost, ...others } = passes.value ?? {};
   if (cost) take({ ...others, cost: { ...cost, currency } });
 };
-/** What is read though nothing came in it lately: it stands there all the same. */
-const unseen = computed(() => {
-  const { cost, ...others } = passes.value ?? {};
-  const names = [...Object.values(others), ...(cost ? [cost.parameter] : [])];
-  return [...new Set(names)].filter((name) => !found.value.some((one) => one.name === name));
-});
-/** What the names and values say, where nothing of it is chosen yet. */
-const proposed = computed(() => {
-  const chosen = passes.value ?? {};
-  return found.value.filter(
-    ({ name, role }, i) =>
-      role !== undefined &&
-      roleOf(name) === '' &&
-      chosen[role] === undefined &&
-      found.value.findIndex((one) => one.role === role) === i,
-  );
-});
-const takeProposed = () => {
-  let next = passes.value ?? {};
-  for (const { name, role = '' } of proposed.value) next = withRole(next, name, role, currencyFor(name));
-  take(next);
-};
-const what = (role: ProposedRole) => (role === 'cost' ? 'the cost of the visit' : role);
 const seen = ({ samples, values, unfilled, requests }: PassedParameter): string => {
   const rest = values - samples.length - (unfilled > 0 ? 1 : 0);
   return [
@@ -94,12 +71,40 @@ const seen = ({ samples, values, unfilled, requests }: PassedParameter): string 
     .filter((text) => text !== '')
     .join('; ');
 };
+/** What came, and what is read though nothing came in it lately. */
+const rows = computed(() => {
+  const { cost, ...others } = passes.value ?? {};
+  const names = [...Object.values(others), ...(cost ? [cost.parameter] : [])];
+  const unseen = [...new Set(names)].filter((name) => !found.value.some((one) => one.name === name));
+  return [
+    ...found.value.map((one) => ({ name: one.name, words: seen(one), came: true })),
+    ...unseen.map((name) => ({ name, words: 'nothing came in it lately', came: false })),
+  ];
+});
+/** What the names and values say, where nothing of it is chosen yet. */
+const proposed = computed(() => {
+  const chosen = passes.value ?? {};
+  return found.value.flatMap(({ name, role }, i) =>
+    role !== undefined &&
+    roleOf(name) === '' &&
+    chosen[role] === undefined &&
+    found.value.findIndex((one) => one.role === role) === i
+      ? [{ name, role }]
+      : [],
+  );
+});
+const takeProposed = () => {
+  let next = passes.value ?? {};
+  for (const { name, role } of proposed.value) next = withRole(next, name, role, currencyFor(name));
+  take(next);
+};
+const what = (role: ProposedRole) => (role === 'cost' ? 'the cost of the visit' : role);
 </script>
 
 <template>
   <section class="passed" aria-label="Passed along">
     <h2>Passed along</h2>
-    <p v-if="found.length === 0 && unseen.length === 0" class="quiet">
+    <p v-if="rows.length === 0" class="quiet">
       <template v-if="loaded"
         >Nothing so far. Where a seller fills in parameters, such as
         <span class="mono">?from={{ source }}&amp;zone=…&amp;cost=…</span>, they can be read here.</template
@@ -110,15 +115,15 @@ const seen = ({ samples, values, unfilled, requests }: PassedParameter): string 
         By what came in them:
         <template v-for="(one, i) in proposed" :key="one.name"
           ><template v-if="i > 0">, </template><span class="mono">{{ one.name }}</span> is
-          {{ what(one.role ?? 'placement') }}</template
+          {{ what(one.role) }}</template
         >.
         <text-link @click="takeProposed">Read them so</text-link>
       </p>
       <ul>
-        <li v-for="one in found" :key="one.name">
+        <li v-for="one in rows" :key="one.name">
           <span class="came"
             ><b class="mono name">{{ one.name }}</b
-            ><span class="quiet mono samples">{{ seen(one) }}</span></span
+            ><span class="quiet samples" :class="{ mono: one.came }">{{ one.words }}</span></span
           >
           <v-select
             :model-value="roleOf(one.name)"
@@ -129,28 +134,14 @@ const seen = ({ samples, values, unfilled, requests }: PassedParameter): string 
             @update:model-value="setRole(one.name, $event)"
           />
           <v-autocomplete
-            v-if="roleOf(one.name) === 'cost'"
-            :model-value="passes?.cost?.currency ?? ''"
+            v-if="passes?.cost && roleOf(one.name) === 'cost'"
+            :model-value="passes.cost.currency"
             :items="currencies"
             aria-label="Currency"
             class="small-field"
             hide-details
             auto-select-first
             @update:model-value="$event && setCurrency($event)"
-          />
-        </li>
-        <li v-for="name in unseen" :key="name">
-          <span class="came"
-            ><b class="mono name">{{ name }}</b
-            ><span class="quiet">nothing came in it lately</span></span
-          >
-          <v-select
-            :model-value="roleOf(name)"
-            :items="roles"
-            :aria-label="`What ${name} is`"
-            class="small-field"
-            hide-details
-            @update:model-value="setRole(name, $event)"
           />
         </li>
       </ul>

@@ -52,6 +52,7 @@ export { claimAnswers } from './books.ts';
 export { rowsPerPart } from './books.ts';
 export type { Page } from './pages.ts';
 export type { Kit, OwnPicture, Product, SourceRecord } from './products.ts';
+export { parameter } from './fields.ts';
 export { sourceNames } from './sourceNames.ts';
 export type { Status } from './statuses.ts';
 export { statuses } from './statuses.ts';

@@ -56,6 +56,8 @@ describe('what is passed along to a source', () => {
     ['SiteName=forum.example&BannerID=3', { SiteName: 'placement', BannerID: 'creative' }],
     // A price a thousand visits is none of one, and words are no price.
     ['cpm=3.20&cost=low&token=0.05', { cpm: undefined, cost: undefined, token: undefined }],
+    // What is no name of a parameter as a link has it cannot be chosen.
+    ['my+zone=1&a%26b=2&' + 'x'.repeat(70) + '=3&zone=4', { zone: 'placement' }],
     ['__proto__=1&constructor=2', { constructor: undefined, ['__proto__']: undefined }],
   ])('%s is proposed to be read as %j', (query, roles) => {
     expect(Object.entries(rolesIn([query])).sort()).toEqual(Object.entries(roles).sort());

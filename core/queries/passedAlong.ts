@@ -1,4 +1,5 @@
-import { element } from '#core/catalogue';
+import * as v from 'valibot';
+import { element, parameter } from '#core/catalogue';
 import { isPlaceholder } from '#core/conversions';
 import type { PassedRole } from '#core/traffic';
 import { passedRoles, readPassedCost } from '#core/traffic';
@@ -84,7 +85,7 @@ export const passedAlong = (data: Dataset, source: string): readonly PassedParam
     for (const [name, raw] of new URLSearchParams(columns.text('query', row))) {
       const value = raw.trim();
       // Of a parameter that stands there twice the first is read.
-      if (names.has(name) || value === '' || name === '') continue;
+      if (names.has(name) || value === '' || !v.is(parameter, name)) continue;
       names.add(name);
       let found = seen.get(name);
       if (!found) {
