@@ -77,6 +77,11 @@ export const router = createRouter({
     { path: '/place/pages/script', name: 'script', component: () => import('./place/ScriptView.vue') },
     { path: '/place/sources', name: 'sources', component: () => import('./place/SourcesView.vue') },
     { path: '/traffic', name: 'traffic', component: () => import('./traffic/TrafficView.vue') },
+    {
+      path: '/traffic/access-logs',
+      name: 'access-logs',
+      component: () => import('./traffic/AccessLogView.vue'),
+    },
     { path: '/waiting', name: 'waiting', component: () => import('./waiting/WaitingView.vue') },
     { path: '/setup', name: 'setup', component: () => import('./setup/SetupView.vue') },
     { path: '/:rest(.*)*', redirect: '/links' },

@@ -7,6 +7,7 @@ const names = {
   reconcile: 'benchReconcile',
   place: 'benchPlace',
   browser: 'benchBrowser',
+  logs: 'benchLogs',
 };
 const name = names[process.argv[2]];
 if (name === undefined) {

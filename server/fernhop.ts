@@ -22,6 +22,7 @@ import { Feed } from './feed/index.ts';
 import { Journal } from './journal/index.ts';
 import { startKeeping } from './keeping/index.ts';
 import { WaitingList } from './waitingList.ts';
+import { AccessLogs } from './accessLogs/index.ts';
 import { AnswersThread } from './answers/index.ts';
 import { Columns } from './columns/index.ts';
 import { Pages } from './pages/index.ts';
@@ -56,6 +57,7 @@ export interface Fernhop {
 }
 
 const slash = 47;
+const dayMs = 86_400_000;
 /** Most connections at a time; those beyond are closed at once. */
 const mostConnections = 10_000;
 /** How often it is looked whether more of the journal can be had as columns. */
@@ -114,8 +116,10 @@ const remember = async (
   journal: Journal,
   at: number,
 ): Promise<void> => {
+  const isToday = (time: number) => Math.floor(time / dayMs) === Math.floor(at / dayMs);
   for await (const record of journal.today(at)) {
-    if (record.kind !== 'hop' || record.prefetch) continue;
+    // What was given back or brought in from a log lies among today's records and is not of today.
+    if (record.kind !== 'hop' || record.prefetch || !isToday(record.at)) continue;
     const host = hosts.get(record.host);
     if (host) visitorsToday.wasHere(host.domain.id, record.visitor, record.at);
     if (record.status === 200) clicks.add(record.click, record.link);
@@ -241,6 +245,15 @@ const build = async (
     of: () => `${signatureOf(story)} ${journal.removedUntil}`,
     seq: () => journal.seq,
   });
+  const accessLogs = new AccessLogs({
+    dataDir: config.dataDir,
+    geoDb: config.geoDb,
+    testToken,
+    of: () => `${signatureOf(story)} ${journal.removedUntil}`,
+    journal,
+    audit,
+    now,
+  });
   const makeColumns = setInterval(() => void columns.make(), columnsEveryMs);
   makeColumns.unref();
   const readings = new PageReadings(append);
@@ -257,6 +270,7 @@ const build = async (
       journal,
       columns,
       answers,
+      accessLogs,
       story,
       waitingList,
       audit,
@@ -393,6 +407,7 @@ const build = async (
       clearInterval(makeColumns);
       await columns.close();
       answers.close();
+      accessLogs.close();
       await feed.close();
       admission.tell();
       audit.close();

@@ -2,7 +2,7 @@
 import { computed, shallowRef, watch } from 'vue';
 import { allowedHop, restrictionsOf, hopOf } from '#core/catalogue';
 import type { Status } from '#core/catalogue';
-import { decide, prepareLink, respond } from '#core/hop';
+import { decide, fromLog, prepareLink, respond } from '#core/hop';
 import type { Journey } from '#core/queries';
 import { exampleNonce } from './exampleNonce.ts';
 import { useCatalogue } from '../data/catalogue.ts';
@@ -42,7 +42,7 @@ const link = computed(() => catalogue.link(hop.value?.link));
 const response = computed(() => {
   const visit = hop.value;
   const then = journey.value?.then;
-  if (!visit || !then || visit.click === '') return undefined;
+  if (!visit || !then || visit.click === '' || visit.branch === fromLog) return undefined;
   const program = catalogue.program(then.link.program);
   const ready = prepareLink(
     then.link,
@@ -107,8 +107,11 @@ const stepWords = {
       <li>
         <leaf-mark tone="fern" outlined :size="13" />
         <h3>Branch</h3>
+        <p v-if="hop.branch === fromLog">
+          Another server answered; its access log told of it. Where it led is not in there.
+        </p>
         <p v-for="reason in response?.why" :key="reason.branch">{{ reason.because }}</p>
-        <p class="quiet">The link as of version {{ hop.version }}.</p>
+        <p v-if="hop.version > 0" class="quiet">The link as of version {{ hop.version }}.</p>
       </li>
       <li>
         <leaf-mark tone="fern" :size="13" />

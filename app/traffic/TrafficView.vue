@@ -228,6 +228,9 @@ const dayWords = (day: string): string => dateWords(Date.parse(`${day}T00:00Z`))
             :is-part="found?.requestsOnly === true"
             :draw-days="chart && (() => drawn?.asSvg(questionWords(question)))"
           />
+          <text-link :to="{ name: 'access-logs' }"
+            >Import<hint>Requests that another server answered, from its access log</hint></text-link
+          >
         </span>
       </header>
       <v-skeleton-loader v-if="!loaded" type="image" aria-label="Loading" />

@@ -1,3 +1,4 @@
+import { fromLog } from '#core/hop';
 import type { DimensionName } from '#core/traffic';
 import type { TrafficQuestion } from '#core/queries';
 import type { Outcome } from '#core/visits';
@@ -110,6 +111,8 @@ export const useValueWords = () => {
         return named(languages, value);
       case 'device':
         return deviceWords[value] ?? value;
+      case 'branch':
+        return value === fromLog ? 'from an access log' : value;
       case 'hour': {
         const [weekday = 1, hour = 0] = value.split('-').map(Number);
         return `${weekdayWord(weekday)} ${String(hour).padStart(2, '0')}:00`;

@@ -7,7 +7,7 @@ export { describeConditions } from './conditions.ts';
 export type { DescribedChange, DiffPiece } from './describeChange.ts';
 export { describeChange } from './describeChange.ts';
 export { countryGroups } from './countries.ts';
-export { everyoneElse, notRedirectedBranches } from './branchNames.ts';
+export { everyoneElse, fromLog, notRedirectedBranches } from './branchNames.ts';
 export type { Decision, Reason } from './decide.ts';
 export { decide, placeOfVisitor } from './decide.ts';
 export { changedByDomain } from './domainDefaults.ts';

@@ -7,7 +7,7 @@ import type { LostRecord, PostbackRecord } from '#core/visits';
 import { countedUnits, pricedConversion } from './countedUnits.ts';
 import type { Dataset } from './dataset.ts';
 import type { Visit } from './visits.ts';
-import { clickIn, rowOfClick, visitIn } from './visits.ts';
+import { clickIn, isFromLog, newestRows, rowOfClick, visitIn } from './visits.ts';
 
 /** A conversion with the click it belongs to. */
 export interface MatchedConversion {
@@ -70,9 +70,11 @@ export const clickOfTransaction = (data: Dataset, txn: string): string | undefin
 /** The newest counted click on a link of a network; empty where there is none. */
 export const newestClick = (data: Dataset, network: string): string => {
   const clicks = data.clicks();
-  for (let row = data.journal.columns.rows - 1; row >= 0; row--)
-    if (clicks.networkOf(row) === network && clicks.outcome(row) === 'counted') return clicks.click(row);
-  return '';
+  const { columns } = data.journal;
+  const isOfNetwork = (row: number) =>
+    clicks.networkOf(row) === network && clicks.outcome(row) === 'counted' && !isFromLog(columns, row);
+  const [newest = -1] = newestRows(columns, isOfNetwork, 1);
+  return clickIn(data, newest);
 };
 
 /** The newest events, newest first. */
@@ -80,6 +82,8 @@ export const tape = (data: Dataset, most: number): TapeEvent[] => {
   const { columns, postbacks, lost } = data.journal;
   const events: TapeEvent[] = [];
   for (let row = columns.rows - 1; row >= 0 && events.length < most; row--) {
+    // What an access log told of is long past.
+    if (isFromLog(columns, row)) continue;
     const visit = visitIn(data, row);
     events.push({ seq: visit.hop.seq, at: visit.hop.at, kind: 'hop', visit });
   }

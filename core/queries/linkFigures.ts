@@ -9,7 +9,7 @@ import type { CountedUnit } from './countedUnits.ts';
 import { countedUnits, pricedConversion } from './countedUnits.ts';
 import type { Dataset } from './dataset.ts';
 import type { Visit } from './visits.ts';
-import { clickIn, segmentsSince, visitIn } from './visits.ts';
+import { clickIn, newestRows, segmentsSince, visitIn } from './visits.ts';
 
 /** The figures of one link over the last days. */
 export interface LinkFigures {
@@ -200,9 +200,8 @@ export const recent = (
 ): { visits: Visit[]; conversions: ConversionLine[] } => {
   const { columns } = data.journal;
   const place = columns.dictionaries.link.find(link);
-  const visits: Visit[] = [];
-  for (let row = columns.rows - 1; place >= 0 && row >= 0 && visits.length < most; row--)
-    if (columns.segmentOf(row).link[row % segmentRows] === place) visits.push(visitIn(data, row));
+  const isOfLink = (row: number) => columns.segmentOf(row).link[row % segmentRows] === place;
+  const visits = place < 0 ? [] : newestRows(columns, isOfLink, most).map((row) => visitIn(data, row));
   return {
     visits,
     conversions: [...(countedUnits(data).byLink.get(link) ?? [])]

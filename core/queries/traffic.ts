@@ -17,9 +17,10 @@ import { outcomes } from '#core/visits';
 import type { CountedUnit } from './countedUnits.ts';
 import { countedUnits, pricedConversion } from './countedUnits.ts';
 import type { Dataset } from './dataset.ts';
+import { firstDay } from './firstDay.ts';
 import { dimensionsOf } from './trafficDimensions.ts';
 import type { Visit } from './visits.ts';
-import { visitIn } from './visits.ts';
+import { newestRows, visitIn } from './visits.ts';
 
 /** What is asked of traffic: all of it in the address of a screen, and in the arguments of a command. */
 export interface TrafficQuestion {
@@ -159,22 +160,20 @@ export const newestRequests = (
   const { starts, names } = daysOf(data.zone, from, to);
   const [first, until] = [starts[0] ?? Infinity, starts[names.length] ?? -Infinity];
   const { byRow } = countedUnits(data);
-  const found: NewestRequest[] = [];
-  for (let row = columns.rows - 1; row >= 0 && found.length < most; row--) {
+  const { classification } = data;
+  const fits = (row: number): boolean => {
     const at = columns.at(row);
-    if (at < first || at >= until || data.classification.outcome(row) !== shown) continue;
-    if (!where.every((condition) => holdsAt(condition, valueAt(condition.of, columns, row)))) continue;
+    return (
+      at >= first &&
+      at < until &&
+      classification.outcome(row) === shown &&
+      where.every((condition) => holdsAt(condition, valueAt(condition.of, columns, row)))
+    );
+  };
+  return newestRows(columns, fits, most).map((row) => {
     const conversions = (byRow.get(row) ?? []).filter(({ conversion }) => !conversion.refundOnly).length;
-    found.push({ ...visitIn(data, row), conversions });
-  }
-  return found;
-};
-
-/** The first day of which a request is known; undefined where there is none. */
-const firstDay = ({ journal: { columns }, rolledUp, zone }: Dataset): string | undefined => {
-  let first = columns.rows > 0 ? dayIn(zone, columns.at(0)) : undefined;
-  for (const { day } of rolledUp.counts) if (first === undefined || day < first) first = day;
-  return first;
+    return { ...visitIn(data, row), conversions };
+  });
 };
 
 /** Requests, visitors and conversions of a period, by what they are told apart by. */

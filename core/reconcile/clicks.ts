@@ -1,5 +1,5 @@
 import { element } from '#core/catalogue';
-import { dayNumber } from '#core/hop';
+import { dayNumber, fromLog } from '#core/hop';
 import type { VisitColumns, Classification, DailyCount } from '#core/visits';
 import { segmentRows } from '#core/visits';
 import type { HoldingLink } from './lookup.ts';
@@ -28,8 +28,12 @@ export const clicksOf = (
   const programs = texts.map((id) => byId.get(id)?.program ?? '');
   const others = texts.map((id) => byId.get(id)?.alsoOf ?? []);
   const place = (row: number) => element(columns.segmentOf(row).link[row % segmentRows]);
-  const first = columns.rows > 0 ? columns.at(0) : Infinity;
-  const last = columns.rows > 0 ? columns.at(columns.rows - 1) : -Infinity;
+  // An access log tells of requests that the journal did not see: it says nothing of those that are missing.
+  const isOwn = (row: number) => columns.text('branch', row) !== fromLog;
+  let firstRow = 0;
+  while (firstRow < columns.rows && !isOwn(firstRow)) firstRow += 1;
+  const first = firstRow < columns.rows ? columns.at(firstRow) : Infinity;
+  const last = columns.newest.reduce((a, b) => Math.max(a, b), -Infinity);
 
   /** Counted rows by program and by network, in order of time; made when first asked for. */
   let lists: Map<string, number[]> | undefined;
@@ -46,6 +50,8 @@ export const clicksOf = (
         else lists.set(key, [row]);
       }
     }
+    if (!columns.isByTime)
+      for (const list of lists.values()) list.sort((a, b) => columns.at(a) - columns.at(b) || a - b);
     return lists;
   };
 

@@ -106,6 +106,33 @@ describe('columns', () => {
       }),
     ));
 
+  it('find them in whatever order they came, however often they are asked in between, and know it', () =>
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.integer({ min: 0, max: 400 }), bytes), { maxLength: 300 }),
+        fc.integer({ min: 1, max: 90 }),
+        (moments, every) => {
+          const columns = new VisitColumns();
+          const plain: string[] = [];
+          const rowsOf = (prefix: string) => {
+            const found = columns.beginningWith(prefix);
+            return Array.from({ length: found.count }, (_, n) => columns.click(found.row(n)));
+          };
+          for (const [i, [hour, random]] of moments.entries()) {
+            const at = Date.UTC(2026, 9, 1) + hour * 3_600_000;
+            const click = clickId(at, random);
+            plain.push(click);
+            columns.add(hop(at, { seq: i + 1, click }));
+            if (i % every > 0) continue;
+            const prefix = click.slice(0, 7);
+            expect(rowsOf(prefix)).toEqual(plain.filter((one) => one.startsWith(prefix)).sort());
+          }
+          const hours = moments.map(([hour]) => hour);
+          expect(columns.isByTime).toBe(hours.every((hour, i) => hour >= Math.max(...hours.slice(0, i))));
+        },
+      ),
+    ));
+
   it('know no click that is none', () => {
     const columns = new VisitColumns();
     columns.add(hop(5));

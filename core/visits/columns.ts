@@ -76,6 +76,11 @@ export const newSegment = (rows: number): Segment => ({
   lang: new Uint32Array(rows),
 });
 
+/** By how much a clock may have been set back for rows to count as in the order of their time, in milliseconds. */
+const clockMs = 60_000;
+/** How far from the end a click ID is put in its place at once. */
+const mostSteps = 64;
+
 const perRow: Readonly<Record<string, number>> = { click: 4, visitor: 2 };
 /** Every column of a segment. */
 export const columnNames = Object.keys(newSegment(0)).filter((name) => name !== 'rows') as Exclude<
@@ -135,9 +140,16 @@ export class VisitColumns {
     lang: new Dictionary(),
   };
   #rows = 0;
-  /** Rows with a click ID, in the order of their IDs. */
+  /** Rows with a click ID, in the order of their IDs; those from `#inOrder` on as they came. */
   #sorted = new Uint32Array(1024);
   #sortedRows = 0;
+  #inOrder = 0;
+  #newest = -Infinity;
+  /**
+   * False where rows lie behind others that are newer: they were given back to a server that had lost them, or brought in from an
+   * access log. Clocks that were set a little are not meant.
+   */
+  isByTime = true;
   readonly #probe = new Uint32Array(8);
 
   get rows(): number {
@@ -291,6 +303,7 @@ export class VisitColumns {
 
   /** Rows whose click IDs begin with a text, in the order of the IDs. Letters count alike in both cases. */
   beginningWith(text: string): { readonly count: number; readonly row: (n: number) => number } {
+    this.#order();
     const probe = this.#probe;
     if (!packClick(text, probe, 0, 0)) return { count: 0, row: () => -1 };
     packClick(text, probe, 4, 1);
@@ -329,23 +342,48 @@ export class VisitColumns {
   #sawTime(row: number, at: number): void {
     const n = Math.floor(row / segmentRows);
     this.newest[n] = Math.max(this.newest[n] ?? -Infinity, at);
+    if (at > this.#newest) this.#newest = at;
+    else if (at < this.#newest - clockMs) this.isByTime = false;
   }
 
-  /** IDs rise with time, so a new one nearly always belongs at the end. */
+  /** IDs rise with time, so a new one nearly always belongs at the end; one that belongs far before it waits for the next question. */
   #index(row: number): void {
     if (this.#sortedRows === this.#sorted.length) {
       const larger = new Uint32Array(this.#sorted.length * 2);
       larger.set(this.#sorted);
       this.#sorted = larger;
     }
+    const end = this.#sortedRows;
+    this.#sorted[end] = row;
+    this.#sortedRows += 1;
+    if (this.#inOrder < end) return;
     const { click } = this.segmentOf(row);
     const at = (row % segmentRows) * 4;
-    let place = this.#sortedRows;
+    let place = end;
     while (place > 0 && this.#compare(element(this.#sorted[place - 1]), click, at) > 0) {
-      this.#sorted[place] = element(this.#sorted[place - 1]);
+      if (end - place >= mostSteps) return;
       place -= 1;
     }
+    this.#sorted.copyWithin(place + 1, place, end);
     this.#sorted[place] = row;
-    this.#sortedRows += 1;
+    this.#inOrder = this.#sortedRows;
+  }
+
+  /** Puts the rows that came out of order in their places. */
+  #order(): void {
+    if (this.#inOrder === this.#sortedRows) return;
+    const compare = (a: number, b: number) =>
+      this.#compare(a, this.segmentOf(b).click, (b % segmentRows) * 4) || a - b;
+    const known = this.#sorted.subarray(0, this.#inOrder);
+    const late = this.#sorted.slice(this.#inOrder, this.#sortedRows).sort(compare);
+    const merged = new Uint32Array(this.#sorted.length);
+    let [k, l] = [0, 0];
+    for (let place = 0; place < this.#sortedRows; place++) {
+      const isKnown =
+        l === late.length || (k < known.length && compare(element(known[k]), element(late[l])) < 0);
+      merged[place] = isKnown ? element(known[k++]) : element(late[l++]);
+    }
+    this.#sorted = merged;
+    this.#inOrder = this.#sortedRows;
   }
 }

@@ -12,6 +12,8 @@ export type {
 export type { RecordVersion } from './journal.ts';
 export { isVisit, makeIsRobot, SortedJournal, visitOf } from './journal.ts';
 export { beaconBody, journalRecord } from './records.ts';
+export type { AskLogs, LinesOfSort, LogFile, LogReading, LogReport } from './accessLogs.ts';
+export { logPieceBytes, logReadingBody, sendLogs } from './accessLogs.ts';
 export type { GivenBackRecord } from './givenBack.ts';
 export { givenBackKinds, givenBackPerCall, isGivenBackKind } from './givenBack.ts';
 export type { Outcome, ClassificationRules, MachineRule } from './classificationRules.ts';

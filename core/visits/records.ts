@@ -166,6 +166,7 @@ const auditEvents = [
   'refused postback',
   'bad signature',
   'given back',
+  'access log',
 ] as const;
 
 /** One of these, or several of the same within a minute. */

@@ -1,1 +1,2 @@
 export { AnswersThread } from './answers.ts';
+export { FollowedFolder } from './followedFolder.ts';

@@ -8,6 +8,7 @@ import { changeSchema, changesPerCall, check, firstProblem, signatureOf } from '
 import type { Feed } from '../feed/index.ts';
 import type { AdminKey } from '../adminKey.ts';
 import type { Audit } from '../audit.ts';
+import type { AccessLogs } from '../accessLogs/index.ts';
 import type { AnswersThread } from '../answers/index.ts';
 import type { Columns } from '../columns/index.ts';
 import type { DiskRoom } from '../diskRoom.ts';
@@ -21,6 +22,8 @@ import type { Scripts } from '../script/index.ts';
 import type { Admission } from '../http/admission.ts';
 import type { Peers } from '../http/peer.ts';
 import type { Rejected } from '../http/rejected.ts';
+import { accessLogRoutes } from './accessLogs.ts';
+import { answerRoutes } from './answers.ts';
 import { findFaults } from './faults.ts';
 import { KeyGuard, sameOrigin } from './guard.ts';
 import { sendProblem } from './problem.ts';
@@ -32,6 +35,7 @@ export interface ApiParts {
   readonly journal: Journal;
   readonly columns: Columns;
   readonly answers: AnswersThread;
+  readonly accessLogs: AccessLogs;
   readonly story: ServerStory;
   readonly waitingList: WaitingList;
   readonly audit: Audit;
@@ -97,11 +101,6 @@ const waitingListQuery = v.strictObject({
 
 const placeScriptQuery = v.strictObject({ host: v.pipe(v.string(), v.maxLength(300)) });
 
-const askBody = v.strictObject({
-  question: v.pipe(v.string(), v.maxLength(50)),
-  args: v.pipe(v.array(v.unknown()), v.maxLength(10)),
-});
-
 const exportBody = v.strictObject({
   /** What left the browser, as a short sentence. */
   what: v.pipe(v.string(), v.minLength(1), v.maxLength(200)),
@@ -132,6 +131,7 @@ export const makeApi = ({
   journal,
   columns,
   answers,
+  accessLogs,
   story,
   waitingList,
   audit,
@@ -345,32 +345,8 @@ export const makeApi = ({
     });
   });
 
-  api.post('/ask', shortBody, express.json({ limit: '64kb' }), async (request, response) => {
-    const body = check(askBody, request.body);
-    if (!body.ok) {
-      sendProblem(response, 400, 'Not a question', firstProblem(body));
-      return;
-    }
-    const { question, args } = body.value;
-    try {
-      response.type('text/plain').send(await answers.ask(question, args));
-    } catch (error) {
-      sendProblem(response, 503, 'Not answered', error instanceof Error ? error.message : String(error));
-    }
-  });
-
-  api.get('/columns', (request, response) => {
-    if (!queryOf(noQuery, request, response)) return;
-    response.json({ parts: columns.parts });
-    // Whoever asks next finds what has come since.
-    void columns.make();
-  });
-  api.get('/columns/:name', (request, response) => {
-    const path = columns.pathOf(request.params.name);
-    if (path === undefined)
-      sendProblem(response, 404, 'Not there', 'Ask /api/columns which files there are.');
-    else response.type('application/octet-stream').sendFile(path, { dotfiles: 'allow' });
-  });
+  api.use(answerRoutes({ answers, columns }));
+  api.use('/access-logs', accessLogRoutes({ accessLogs, table: feed.table, room }));
 
   api.post(
     '/journal',

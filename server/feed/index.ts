@@ -1,3 +1,3 @@
 export { Feed } from './feed.ts';
-export type { Host, LinkTable, TableLink, TableNetwork } from './linkTable.ts';
-export { answering, readyLink } from './linkTable.ts';
+export type { Host, TableLink, TableNetwork } from './linkTable.ts';
+export { answering, LinkTable, readyLink } from './linkTable.ts';

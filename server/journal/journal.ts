@@ -330,6 +330,23 @@ export class Journal {
     });
   }
 
+  /**
+   * Takes records that are JSON already, less their first brace and `seq`, and resolves once all are on disk.
+   *
+   * @throws Error as `keep` does
+   */
+  keepRests(rests: readonly string[]): Promise<void> {
+    if (rests.length === 0) return Promise.resolve();
+    if (this.#closed || this.#waitingRecords >= this.#options.mostWaiting || this.#isFull)
+      return Promise.reject(new NotTaken(this.#failure?.message ?? 'The journal takes nothing more.'));
+    return new Promise((resolve, reject) => {
+      for (const rest of rests) this.#unwritten.push(rest);
+      this.#waiting.push((error) => (error ? reject(error) : resolve()));
+      this.#writeOut();
+      this.#now();
+    });
+  }
+
   /** As many bytes wait as may. A postback can be long, so records alone would bound nothing. */
   get #isFull(): boolean {
     return this.#inHand.length + this.#filling.length >= this.#options.mostBytes;

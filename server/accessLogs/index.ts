@@ -1,0 +1,1 @@
+export { AccessLogs, LogProblem } from './accessLogs.ts';
