@@ -135,6 +135,23 @@ const readCombined = (line: string): LogLine => {
   };
 };
 
+/** What a path holds that is written plainly, up to its query or its end. */
+const plainPath = /[a-z0-9._/-]*(?=[? ])/iy;
+/**
+ * The path a combined line asks for, in lower case and without its first `/` and a last one, found without reading the rest of the line:
+ * most lines of a site's log ask for none of its links. Undefined where the line names a host, or the path is written in any way that
+ * may mean something else.
+ */
+export const plainPathIn = (line: string): string | undefined => {
+  // Address, then the name that nobody sends.
+  if (!line.startsWith(' - ', line.indexOf(' '))) return undefined;
+  const asked = line.indexOf('] "');
+  const target = line.indexOf(' /', asked);
+  if (asked < 0 || target < 0 || target > asked + 10) return undefined;
+  plainPath.lastIndex = target + 2;
+  return plainPath.exec(line)?.[0].toLowerCase().replace(/\/$/, '');
+};
+
 /** Parts of an extended line: split by spaces, texts in quotes with `""` for one. */
 const extendedParts = (line: string): string[] =>
   line.includes('"')

@@ -3,7 +3,7 @@ export { catalogueFileSchema, readCatalogue, writeCatalogue } from './catalogueF
 export type { CataloguePlan } from './cataloguePlan.ts';
 export { planCatalogue } from './cataloguePlan.ts';
 export type { LogForm, LoggedRequest } from './accessLog.ts';
-export { logFormOf, logReader } from './accessLog.ts';
+export { logFormOf, logReader, plainPathIn } from './accessLog.ts';
 export type { CsvTable } from './csv.ts';
 export { readTable, writeTable } from './csv.ts';
 export type { ColumnFields, GoodRow, LinkField } from './links.ts';

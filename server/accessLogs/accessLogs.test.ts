@@ -209,9 +209,9 @@ describe('a log of nginx, which answered links itself', () => {
     expect(run('access-logs', '--dry-run', join(nginx.home, 'named.log'))).toMatch(
       /^named\.log: combined\n +0 {2}requests of links would be brought in\n +7 {2}are in the journal already/,
     );
-    const today = new Date().toISOString().slice(0, 10);
-    const yesterday = new Date(Date.now() - 86_400_000).toISOString().slice(0, 10);
-    const days = ['--from', yesterday, '--to', today];
+    // The domain's day may have begun while that of UTC goes on.
+    const dayFrom = (ms: number) => new Date(Date.now() + ms).toISOString().slice(0, 10);
+    const days = ['--from', dayFrom(-86_400_000), '--to', dayFrom(86_400_000)];
     const counted = JSON.parse(run('traffic', '--by', 'branch', ...days, '--json')) as {
       whole: { requests: Record<string, number> };
       lines: { value: string }[];

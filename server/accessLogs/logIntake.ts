@@ -1,6 +1,6 @@
 import { hash, randomBytes } from 'node:crypto';
 import type { LoggedRequest, LogForm } from '#core/formats';
-import { logFormOf, logReader } from '#core/formats';
+import { logFormOf, logReader, plainPathIn } from '#core/formats';
 import { cameFrom, clickId, deviceOf, fromLog, readTarget } from '#core/hop';
 import type { LogReport, VisitColumns } from '#core/visits';
 import type { Host, LinkTable } from '../feed/index.ts';
@@ -200,6 +200,11 @@ export class LogIntake {
       this.#cannotRead(file, line, 'It is longer than 64 KB.');
       return;
     }
+    const path = file.form === 'combined' && this.#onlyHost ? plainPathIn(line) : undefined;
+    if (path !== undefined && this.#onlyHost?.links.has(path) === false) {
+      this.#noLink.add(cut(`/${path}`, 200));
+      return;
+    }
     const read = this.#read?.(line);
     if (!read || read.kind === 'none') this.#none += 1;
     else if (read.kind === 'unread') this.#cannotRead(file, line, read.why);
@@ -233,8 +238,8 @@ export class LogIntake {
     const found = asked && host.links.get(asked.path);
     // The second of two pages is no hop of its own.
     if (!found || asked.secondPage !== '' || (request.method !== 'GET' && request.method !== 'HEAD')) {
-      const query = request.target.indexOf('?');
-      this.#noLink.add(cut(query < 0 ? request.target : request.target.slice(0, query), 200));
+      const path = asked ? `/${asked.path}` : request.target.replace(/[?#].*$/s, '');
+      this.#noLink.add(cut(path, 200));
       return;
     }
     if (request.at < this.#parts.rolledUpBefore) {
