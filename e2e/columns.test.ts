@@ -51,6 +51,12 @@ const visitors = async (): Promise<string> => {
   return traffic.whole.visitors.toLocaleString('en-GB');
 };
 
+it('what was made as columns is there after a restart', async () => {
+  await server.stop();
+  server = await startServer({ dataDir: data, port: server.port });
+  expect((await call(server, 'GET', '/columns')).body).toContain('"000001"');
+});
+
 describe('a new browser', () => {
   it('fetches what the server has as columns, the rest as lines, and says the same', async () => {
     const context = await freshPerson(browser);

@@ -5,7 +5,6 @@ import { Socket } from 'node:net';
 import { join } from 'node:path';
 import type { Duplex } from 'node:stream';
 import type { StoredChange } from '#core/catalogue';
-import { signatureOf } from '#core/catalogue';
 import { clickId } from '#core/hop';
 import type { JournalDraft } from '#core/visits';
 import { makeApi } from './api/api.ts';
@@ -234,22 +233,26 @@ const build = async (
     now,
     log,
   });
+  /** Tells this journal from others, and from itself before something of it was removed; the same after a restart. */
+  const journalNow = () => `${journal.identity} ${journal.removedUntil}`;
   const columns = new Columns({
     dataDir: config.dataDir,
-    of: () => `${signatureOf(story)} ${journal.removedUntil}`,
+    of: journalNow,
     seq: () => journal.seq,
+    read: (after) => journal.read(after),
     log,
   });
+  await columns.open();
   const answers = new AnswersThread({
     dataDir: config.dataDir,
-    of: () => `${signatureOf(story)} ${journal.removedUntil}`,
+    of: journalNow,
     seq: () => journal.seq,
   });
   const accessLogs = new AccessLogs({
     dataDir: config.dataDir,
     geoDb: config.geoDb,
     testToken,
-    of: () => `${signatureOf(story)} ${journal.removedUntil}`,
+    of: journalNow,
     journal,
     audit,
     now,

@@ -17,6 +17,8 @@ const journalPart = v.strictObject({
   last: v.number(),
   /** SHA-256 of the lines, in hex; the columns carry theirs. */
   sum: v.string(),
+  /** SHA-256 of its last record as JSON, in hex: by it the journal is known again. */
+  end: v.string(),
 });
 export type JournalPart = v.InferOutput<typeof journalPart>;
 
@@ -40,6 +42,27 @@ export const madeParts = (dataDir: string, of: string): readonly JournalPart[] =
     // There is none, or it was cut off: all of it is made again.
     return [];
   }
+};
+
+const endOf = (record: JournalRecord): string =>
+  bytesToHex(sha256(new TextEncoder().encode(JSON.stringify(record))));
+
+/**
+ * Removes the parts of a journal that went on differently since: from before an older folder was put back. What is written to a journal
+ * never changes, so where the last record of the newest part is still the same, all before it is.
+ *
+ * @param recordAt gives a record of the journal by its `seq`
+ */
+export const removeStrangeParts = async (
+  dataDir: string,
+  of: string,
+  recordAt: (seq: number) => Promise<JournalRecord | undefined>,
+): Promise<void> => {
+  const newest = madeParts(dataDir, of).at(-1);
+  if (!newest) return;
+  const record = await recordAt(newest.last);
+  if (!record || endOf(record) !== newest.end)
+    rmSync(columnsFolder(dataDir), { recursive: true, force: true });
 };
 
 /**
@@ -70,7 +93,8 @@ export const makeParts = async (
     const lines = new TextEncoder().encode(others.join(''));
     await replaceFile(join(folder, `${name}.fhs`), Buffer.from(encodeSegment(segmentOf(hops)).buffer));
     await replaceFile(join(folder, `${name}.ndjson`), Buffer.from(lines.buffer));
-    parts.push({ name, rows: hops.length, last: record.seq, sum: bytesToHex(sha256(lines)) });
+    const sum = bytesToHex(sha256(lines));
+    parts.push({ name, rows: hops.length, last: record.seq, sum, end: endOf(record) });
     // A part counts once it stands in the list.
     await replaceFile(join(folder, listName), JSON.stringify({ of, parts }));
     [hops, others] = [[], []];

@@ -5,7 +5,7 @@ import { parseNdjson } from '#core/formats';
 import type { HopRecord, JournalRecord } from '#core/visits';
 import { decodeSegment, isVisit, segmentRows, takeSegment, VisitColumns, visitOf } from '#core/visits';
 import { freshFolder } from '../testing/process.ts';
-import { columnsFolder, madeParts, makeParts } from './columnFiles.ts';
+import { columnsFolder, madeParts, makeParts, removeStrangeParts } from './columnFiles.ts';
 
 const begin = Date.UTC(2026, 9, 1);
 /** A journal: requests with a postback after every hundredth. */
@@ -73,6 +73,23 @@ describe('the journal as columns', () => {
     const { hops, others } = readBack(dataDir, 'A 0');
     expect(hops).toEqual(whole.flatMap((record) => visitOf(record) ?? []));
     expect(others).toEqual(whole.filter((record) => !isVisit(record)));
+  });
+
+  it('is known again by its last record, and let go where the journal went on differently since', async () => {
+    const dataDir = freshFolder();
+    const records = journalOf(segmentRows + 10);
+    const recordAt = (of: readonly JournalRecord[]) => (seq: number) =>
+      Promise.resolve(of.find((record) => record.seq === seq));
+    const [part] = await makeParts(dataDir, 'A 0', stream(records));
+    await removeStrangeParts(dataDir, 'A 0', recordAt(records));
+    expect(madeParts(dataDir, 'A 0')).toEqual([part]);
+    // An older folder was put back, and other requests came.
+    const others = records.map((record) => (record.seq === part?.last ? { ...record, at: begin } : record));
+    await removeStrangeParts(dataDir, 'A 0', recordAt(others));
+    expect(madeParts(dataDir, 'A 0')).toEqual([]);
+    await makeParts(dataDir, 'A 0', stream(records));
+    await removeStrangeParts(dataDir, 'A 0', recordAt(records.slice(0, 9)));
+    expect(readdirSync(dataDir)).toEqual([]);
   });
 
   it('tells nothing of another journal, nor where its list was cut off, and is then made again', async () => {

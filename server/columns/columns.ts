@@ -1,10 +1,13 @@
 import { once } from 'node:events';
 import { join } from 'node:path';
+import { createInterface } from 'node:readline';
+import type { Readable } from 'node:stream';
 import { Worker } from 'node:worker_threads';
+import type { JournalRecord } from '#core/visits';
 import { segmentRows } from '#core/visits';
 import { builtFile } from '../built.ts';
 import type { JournalPart } from './columnFiles.ts';
-import { columnsFolder, madeParts } from './columnFiles.ts';
+import { columnsFolder, madeParts, removeStrangeParts } from './columnFiles.ts';
 
 export interface ColumnsParts {
   readonly dataDir: string;
@@ -12,6 +15,8 @@ export interface ColumnsParts {
   readonly of: () => string;
   /** The newest record of the journal. */
   readonly seq: () => number;
+  /** The records of the journal after one, as lines. */
+  readonly read: (after: number) => Readable;
   readonly log: (message: string, detail: object) => void;
 }
 
@@ -30,6 +35,23 @@ export class Columns {
 
   constructor(parts: ColumnsParts) {
     this.#parts = parts;
+  }
+
+  /** Lets go what was made of a journal that went on differently since; to be called before anything is asked. */
+  async open(): Promise<void> {
+    const { dataDir, of, read } = this.#parts;
+    await removeStrangeParts(dataDir, of(), async (seq) => {
+      const input = read(seq - 1);
+      try {
+        for await (const line of createInterface({ input, crlfDelay: Infinity })) {
+          const record: JournalRecord = JSON.parse(line); // written by the journal
+          return record.seq === seq ? record : undefined;
+        }
+      } finally {
+        input.destroy();
+      }
+      return undefined;
+    });
   }
 
   /** The parts there are of the journal as it is now, the oldest first. */
