@@ -254,6 +254,7 @@ const build = async (
     testToken,
     of: journalNow,
     journal,
+    isLow: () => room.isLow,
     audit,
     now,
   });

@@ -5,6 +5,7 @@ import type { JournalRecord } from '#core/visits';
 import { send } from '../standins/index.ts';
 import { call, changeOf, readJournal, sendChanges } from './client.ts';
 import type { Running } from './testing/process.ts';
+import { askLogs } from './testing/accessLogs.ts';
 import { startProcess } from './testing/process.ts';
 import { anonymous, flood } from './testing/flood.ts';
 import { fillForRequests } from './testing/generated.ts';
@@ -158,6 +159,7 @@ describe('the last room on the disk', () => {
     const { host, postbackKey } = await fillForRequests(usual);
     await usual.stop();
     const full = await startProcess({ dataDir, env: { DISK_RESERVE_MB: '999999999' } });
+    await expect(askLogs(full)('', { dryRun: false, files: 1 })).rejects.toThrow(/503.*nearly full/);
     const before = (await readJournal(full)).length;
     for (let n = 0; n < 5; n++)
       expect((await send(`http://${host}:${full.port}/kit~w${n}`)).status).toBe(307);

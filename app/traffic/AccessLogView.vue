@@ -111,7 +111,7 @@ const onDrop = (event: DragEvent) => void filesOf(event.dataTransfer).then(take)
       <text-link :to="{ name: 'traffic' }">← Traffic</text-link>
       <h1>Access logs</h1>
     </header>
-    <pick-files multiple accept=".log,.gz,.txt,.json,.1,text/*" @files="take">
+    <pick-files multiple @files="take">
       <strong>Drop logs here, or choose them.</strong>
       <span class="quiet">
         Requests for your short links that another web server answered: combined as Apache and nginx write it,

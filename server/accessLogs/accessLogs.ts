@@ -34,6 +34,8 @@ export interface AccessLogsParts {
   /** Tells this journal from others, and from itself before something of it was removed. */
   readonly of: () => string;
   readonly journal: Journal;
+  /** The disk is nearly full: its last room is kept for postbacks. */
+  readonly isLow: () => boolean;
   readonly audit: Audit;
   readonly now: () => number;
 }
@@ -191,6 +193,13 @@ export class AccessLogs {
 
   #heard(running: Running, message: FromIntake): void {
     if (message.kind === 'lines') {
+      if (this.#parts.isLow()) {
+        this.#end(
+          running,
+          'The disk of the server is nearly full, and its last room is kept for postbacks. Free some and begin again: what was brought in is known.',
+        );
+        return;
+      }
       this.#parts.journal.keepRests(message.lines).then(
         () => running.worker.postMessage({ kind: 'written' } satisfies ToIntake),
         (error: unknown) =>
