@@ -67,10 +67,12 @@ const bring = async () => {
   isRead.value = false;
   const last = await read(false);
   if (!last) return;
+  notice.say(`${requests(last.fresh.count)} brought in.`);
+  // Somebody else may have brought them in meanwhile.
+  if (last.fresh.count === 0) return;
   const zone = catalogue.domains.toSorted((a, b) => (a.id < b.id ? -1 : 1))[0]?.zone ?? 'UTC';
   const [first, to] = [dayIn(zone, last.from), dayIn(zone, last.until)];
   const from = dayNumber(to) - dayNumber(first) < mostDays ? first : dayName(dayNumber(to) - mostDays + 1);
-  notice.say(`${requests(last.fresh.count)} brought in.`);
   await router.push({ name: 'traffic', query: { by: 'link', from, to } });
 };
 const requests = (n: number) => `${count(n)} ${n === 1 ? 'request is' : 'requests are'}`;

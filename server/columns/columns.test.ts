@@ -1,10 +1,12 @@
-import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { createReadStream, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { Readable } from 'node:stream';
 import { describe, expect, it } from 'vitest';
 import { parseNdjson } from '#core/formats';
 import type { HopRecord, JournalRecord } from '#core/visits';
 import { decodeSegment, isVisit, segmentRows, takeSegment, VisitColumns, visitOf } from '#core/visits';
 import { freshFolder } from '../testing/process.ts';
+import { Columns } from './columns.ts';
 import { columnsFolder, madeParts, makeParts, removeStrangeParts } from './columnFiles.ts';
 
 const begin = Date.UTC(2026, 9, 1);
@@ -90,6 +92,21 @@ describe('the journal as columns', () => {
     await makeParts(dataDir, 'A 0', stream(records));
     await removeStrangeParts(dataDir, 'A 0', recordAt(records.slice(0, 9)));
     expect(readdirSync(dataDir)).toEqual([]);
+  });
+
+  it.each<[string, () => Readable]>([
+    ['is damaged there', () => Readable.from([Buffer.from('{"seq":1,"ki\u0000\n')])],
+    ['is not there', () => createReadStream('/nowhere/journal')],
+    ['ends before', () => Readable.from([])],
+  ])('is let go where the journal %s, and the server starts', async (_, read) => {
+    const dataDir = freshFolder();
+    await makeParts(dataDir, 'A 0', stream(journalOf(segmentRows)));
+    const columns = new Columns({
+      ...{ dataDir, of: () => 'A 0', seq: () => segmentRows, read },
+      log: () => undefined,
+    });
+    await columns.open();
+    expect(columns.parts).toEqual([]);
   });
 
   it('tells nothing of another journal, nor where its list was cut off, and is then made again', async () => {

@@ -1,6 +1,5 @@
 import { once } from 'node:events';
 import { join } from 'node:path';
-import { createInterface } from 'node:readline';
 import type { Readable } from 'node:stream';
 import { Worker } from 'node:worker_threads';
 import type { JournalRecord } from '#core/visits';
@@ -20,6 +19,18 @@ export interface ColumnsParts {
   readonly log: (message: string, detail: object) => void;
 }
 
+/** The first record of lines. */
+const firstOf = async (lines: Readable): Promise<JournalRecord | undefined> => {
+  const decoder = new TextDecoder();
+  let text = '';
+  for await (const piece of lines) {
+    text += decoder.decode(piece as Buffer, { stream: true }); // as the journal gives them
+    const end = text.indexOf('\n');
+    if (end >= 0) return JSON.parse(text.slice(0, end)) as JournalRecord; // written by the journal
+  }
+  return undefined;
+};
+
 /**
  * Keeps the requests of the journal as columns beside it, for browsers that fetch all of them: made in a thread of its own, a segment
  * once enough requests for it have come.
@@ -37,20 +48,20 @@ export class Columns {
     this.#parts = parts;
   }
 
-  /** Lets go what was made of a journal that went on differently since; to be called before anything is asked. */
+  /**
+   * Lets go what was made of a journal that went on differently since; to be called before anything is asked. Never fails: where the
+   * journal cannot be read there, what was made of it goes too.
+   */
   async open(): Promise<void> {
-    const { dataDir, of, read } = this.#parts;
+    const { dataDir, of, read, log } = this.#parts;
     await removeStrangeParts(dataDir, of(), async (seq) => {
-      const input = read(seq - 1);
       try {
-        for await (const line of createInterface({ input, crlfDelay: Infinity })) {
-          const record: JournalRecord = JSON.parse(line); // written by the journal
-          return record.seq === seq ? record : undefined;
-        }
-      } finally {
-        input.destroy();
+        const record = await firstOf(read(seq - 1));
+        return record?.seq === seq ? record : undefined;
+      } catch (error) {
+        log('the journal could not be read where its columns end', { seq, error: String(error) });
+        return undefined;
       }
-      return undefined;
     });
   }
 
