@@ -14,6 +14,7 @@ const filled = (address: string, slot: string, click: string): string =>
  * counted, and the page hears of it as the event `fernhop:click`.
  */
 export const listenToClicks = (table: ScriptTable, settings: Settings, links: PageLinks): void => {
+  const { first } = settings;
   const onClick = ({ target, button }: MouseEvent): void => {
     const link = target instanceof Element ? target.closest('a') : null;
     if (!link?.host || button > 1) return;
@@ -22,15 +23,22 @@ export const listenToClicks = (table: ScriptTable, settings: Settings, links: Pa
     const [before, address, page] = [link.getAttribute('href') ?? '', link.href, pageAddress()];
     const [id = '', , , slot] = fernhop === undefined ? (links.linkOf(link) ?? []) : [fernhop, , , named];
     const isOwn = links.isOwn(link);
-    const source =
-      marked ?? (isOwn ? (/(?:~|%7e)([\w-]+)$/i.exec(link.pathname)?.[1] ?? '') : settings.source);
+    const written = isOwn ? /(?:~|%7e)([\w-]+)$/i.exec(link.pathname)?.[1] : undefined;
+    const inherits = settings.first !== '' && isOwn && !/[?&]from=/.test(link.search);
+    const source = marked ?? written ?? (isOwn && !inherits ? '' : settings.source);
     const seen = { link: id, source, page };
     let click = '';
     if (slot !== undefined) {
       click = freshId();
       if (slot !== '') link.href = filled(address, slot, click);
-      if (settings.counts('clicks')) tell(table.origin, { event: 'click', click, ...seen });
-    } else if (isOwn) link.search += `${link.search === '' ? '' : '&'}from-page=${encodeURIComponent(page)}`;
+      if (settings.counts('clicks'))
+        tell(table.origin, { event: 'click', click, ...seen, ...(first === '' ? {} : { first }) });
+    } else if (isOwn) {
+      const told = [`from-page=${encodeURIComponent(page)}`];
+      if (first !== '') told.push(`from-click=${first}`);
+      if (inherits && written === undefined && source !== '') told.push(`from=${source}`);
+      link.search += (link.search === '' ? '' : '&') + told.join('&');
+    }
     // The browser follows it as it stands now; whoever copies it later finds it as it was.
     if (link.href !== address) setTimeout(() => link.setAttribute('href', before));
     const detail = { ...seen, address, click };

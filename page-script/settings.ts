@@ -1,5 +1,5 @@
 import type { ScriptTable } from '#core/articles';
-import { isSourceName } from '#core/hop';
+import { isSourceName, landedBy } from '#core/hop';
 
 /** What the script is to do, as the `data-` attributes of its element say. */
 export interface Settings {
@@ -13,6 +13,8 @@ export interface Settings {
   readonly without: string;
   /** What stands after `~` in short addresses; empty for nothing. */
   readonly source: string;
+  /** The click of ours that led to this page; empty where none is known. */
+  readonly first: string;
   readonly headings: boolean;
   readonly limits: ScriptTable['limits'];
 }
@@ -20,16 +22,14 @@ export interface Settings {
 const listed = (value: string | undefined) => (name: string) =>
   value === undefined || value.split(' ').includes(name);
 
-/** The source of the visit, as the page's own address names it (`?from=newsletter`); for as long as the tab is open, if that is switched on. */
-const visitSource = (keeps: boolean): string => {
-  const named = new URLSearchParams(location.search).get('from') ?? '';
-  const source = isSourceName(named) ? named : '';
-  if (!keeps) return source;
+/** What is known of the visit by the page's own address; for as long as the tab is open, if that is switched on. */
+const ofVisit = (name: 'source' | 'click', found: string, keeps: boolean): string => {
+  if (!keeps) return found;
   try {
-    if (source !== '') sessionStorage.setItem('fernhop-source', source);
-    return sessionStorage.getItem('fernhop-source') ?? '';
+    if (found !== '') sessionStorage.setItem(`fernhop-${name}`, found);
+    return sessionStorage.getItem(`fernhop-${name}`) ?? '';
   } catch {
-    return source;
+    return found;
   }
 };
 
@@ -42,8 +42,11 @@ const pathSource = (): string => {
 /** Reads the attributes of the script's element. What is not said, or cannot be read, is as usual. */
 export const settingsOf = (data: DOMStringMap, { limits, headings }: ScriptTable): Settings => {
   const { within = 'body', without = '', source = '', sourceFrom, keep } = data;
-  const found =
-    sourceFrom === 'path' ? pathSource() : sourceFrom === 'visit' ? visitSource(keep === 'session') : '';
+  const keeps = keep === 'session';
+  const landed = landedBy(location.search);
+  const named = new URLSearchParams(location.search).get('from') ?? '';
+  const ofAddress = sourceFrom === 'visit' && isSourceName(named) ? named : landed.source;
+  const found = ofVisit('source', ofAddress, keeps) || (sourceFrom === 'path' ? pathSource() : '');
   const own: Record<string, number> = {};
   for (const name of Object.keys(limits)) {
     const value = data[name];
@@ -55,6 +58,7 @@ export const settingsOf = (data: DOMStringMap, { limits, headings }: ScriptTable
     within,
     without,
     source: found || (isSourceName(source) ? source : ''),
+    first: ofVisit('click', landed.first, keeps),
     headings: data.headings === undefined ? headings : data.headings !== 'off',
     limits: { ...limits, ...own },
   };

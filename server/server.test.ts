@@ -195,6 +195,21 @@ describe('a link domain', () => {
     for (const odd of ['javascript:1', '%00', 'https://', 'x'.repeat(2000)])
       expect((await from(`?from-page=${odd}`, page))[0] ?? page).toBe(page);
   });
+  it('keeps the click that led to the page of a link, by parameter or by the page’s address, and passes it on to nobody', async () => {
+    const first = '01M84BDPSKXE4HN0RD2V6W3PBC';
+    const kept = async (query: string, referer?: string) => {
+      const answer = await short(`/saturn${query}`, referer === undefined ? {} : { Referer: referer });
+      expect(answer.headers.location).not.toContain(first);
+      const hop = await last('hop');
+      return hop?.kind === 'hop' ? [hop.first, hop.source, hop.query] : [];
+    };
+    expect(await kept(`?from-click=${first}&from=flyer&a=1`)).toEqual([first, 'flyer', 'a=1']);
+    expect(await kept('', `https://nightledge.example/kit?from-click=${first}&from=flyer`)).toEqual([
+      ...[first, 'flyer', ''],
+    ]);
+    expect(await kept('?from-click=%00')).toEqual([]);
+    expect(await kept('?from-click=nobody')).toEqual([undefined, '', '']);
+  });
   it('says 404 where there is no link, and 421 for a host that is none of ours', async () => {
     expect((await short('/nothing')).status).toBe(404);
     expect((await send(`http://other.localhost:${server.port}/saturn`)).status).toBe(421);

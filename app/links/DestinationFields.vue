@@ -15,6 +15,7 @@ const destination = defineModel<string>({ required: true });
 const props = defineProps<{ linkParts: LinkParts; strange: string | undefined }>();
 const emit = defineEmits<{ asText: [piece: string] }>();
 const catalogue = useCatalogue();
+const landsWith = /[?&]from-click=/;
 const { teach } = useTeaching();
 
 const labels = computed(() =>
@@ -31,6 +32,18 @@ const problems = computed(() => {
     : [];
 });
 const slotOf = (name: string) => props.linkParts.network?.slots.find((slot) => slot.name === name);
+/** A page of the person's own is to know which click led to it; a network's link has slots for that. */
+const mayLand = computed(
+  () =>
+    !props.linkParts.network &&
+    /^https?:\/\/[^/?#]/i.test(destination.value) &&
+    !landsWith.test(destination.value),
+);
+const passOn = () => {
+  const [, before = '', fragment = ''] = /^([^#]*)(.*)$/s.exec(destination.value.trim()) ?? [];
+  const given = /[?&]from=/.test(before) ? '' : '&from={source}';
+  destination.value = `${before}${before.includes('?') ? '&' : '?'}from-click={click}${given}${fragment}`;
+};
 const choose = (name: string, role: Role) => {
   const { network } = props.linkParts;
   if (network) void teach(network, name, role);
@@ -42,6 +55,10 @@ const choose = (name: string, role: Role) => {
   <v-btn v-if="strange" class="quiet-button" @click="emit('asText', strange)"
     >Send {{ strange }} as it stands</v-btn
   >
+  <p v-if="mayLand" class="note quiet">
+    A page of yours with links of its own?
+    <text-link @click="passOn">Pass click and source on to it</text-link>
+  </p>
   <small-table v-if="linkParts.pairs.length > 0" class="pairs">
     <caption class="visually-hidden">
       Parameters and what each is for

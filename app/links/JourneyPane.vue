@@ -1,14 +1,13 @@
 <script setup lang="ts">
 import { computed, shallowRef, watch } from 'vue';
-import { allowedHop, restrictionsOf, hopOf } from '#core/catalogue';
 import type { Status } from '#core/catalogue';
-import { decide, fromLog, prepareLink, respond } from '#core/hop';
-import type { Journey } from '#core/queries';
-import { exampleNonce } from './exampleNonce.ts';
+import { fromLog } from '#core/hop';
+import type { Journey, Leg } from '#core/queries';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import LeafMark from '../theme/LeafMark.vue';
-import { moment, money } from '../theme/formats.ts';
+import { lasted, moment, money } from '../theme/formats.ts';
+import JourneyLeg from './JourneyLeg.vue';
 
 const props = defineProps<{ click: string }>();
 const emit = defineEmits<{ back: [] }>();
@@ -28,47 +27,22 @@ watch(
   { immediate: true },
 );
 
-const outcomes = {
-  counted: 'Counted as a visitor.',
-  repeat: 'The same visitor again within half an hour: kept, not counted.',
-  bot: 'A machine: kept, not counted.',
-  prefetch: 'A prefetch: kept, not counted.',
-  test: 'Your own test: kept, not counted.',
-  'not redirected': 'Not redirected: kept, not counted.',
-} as const;
 const hop = computed(() => journey.value?.visit.hop);
 const link = computed(() => catalogue.link(hop.value?.link));
-/** The response as it was sent: the link and its domain of that moment answer the same request the same way. */
-const response = computed(() => {
-  const visit = hop.value;
-  const then = journey.value?.then;
-  if (!visit || !then || visit.click === '' || visit.branch === fromLog) return undefined;
-  const program = catalogue.program(then.link.program);
-  const ready = prepareLink(
-    then.link,
-    allowedHop(hopOf(then.link, then.domain), restrictionsOf(program, then.domain)),
-    then.domain,
-  );
-  if (!ready.ok) return undefined;
-  // Whether the visitor was here before is not in the record; the branch that was taken tells it.
-  const request = { ...visit, language: visit.lang };
-  const decisions = [false, true].map((returning) => decide(ready.value, { ...request, returning }));
-  const decision = decisions.find(({ branch }) => branch === visit.branch) ?? decisions[0];
-  const place = { host: visit.host, path: '', nonce: () => exampleNonce, sealSecondPage: () => '…' };
-  const sent = respond(ready.value, visit, { ...request, returning: false }, visit.click, place);
-  return { ...sent, why: decision?.branch === visit.branch ? decision.why : [] };
-});
-const from = computed(() => {
-  const visit = hop.value;
-  if (!visit) return '';
-  const parts = [
-    visit.source === '' ? undefined : `source ${visit.source}`,
-    visit.from === '' ? 'page not known' : `from ${visit.from}`,
-    visit.country === '' ? 'country unknown' : visit.country,
-    visit.device,
-  ];
-  return parts.filter(Boolean).join(', ');
-});
+const titleOf = (leg: Leg): string => catalogue.link(leg.visit.hop.link)?.title ?? leg.visit.hop.link;
+const firstOf = (leg: Leg): Leg | undefined =>
+  journey.value?.legs.find(({ visit }) => visit.hop.click === leg.visit.hop.first);
+/** What a click of a journey of several is called: how long after the one that led to its page it came. */
+const legTitle = (leg: Leg): string => {
+  if ((journey.value?.legs.length ?? 0) < 2) return 'Request';
+  const before = firstOf(leg);
+  return before
+    ? `Went on after ${lasted(leg.visit.hop.at - before.visit.hop.at)}: ${titleOf(leg)}`
+    : titleOf(leg);
+};
+const isLanding = (leg: Leg): boolean =>
+  leg.visit.hop.click !== '' &&
+  (journey.value?.legs.some(({ visit }) => visit.hop.first === leg.visit.hop.click) ?? false);
 const tone = (status: Status) => (status === 'reversed' ? 'plum' : status === 'pending' ? 'slate' : 'fern');
 const stepWords = {
   first: 'First heard',
@@ -92,37 +66,13 @@ const stepWords = {
       }}.
     </p>
     <ol v-else-if="journey && hop">
-      <li>
-        <leaf-mark tone="fern" :size="13" />
-        <h3>
-          Request <span class="quiet">{{ moment(hop.at) }}</span>
-        </h3>
-        <p>{{ hop.method }} {{ hop.host }}, {{ from }}.</p>
-        <p v-if="hop.query" class="mono wrap">?{{ hop.query }}</p>
-        <p class="quiet wrap">{{ hop.ua || 'No user agent sent.' }}</p>
-        <p>
-          <strong>{{ outcomes[journey.visit.outcome] }}</strong>
-        </p>
-      </li>
-      <li>
-        <leaf-mark tone="fern" outlined :size="13" />
-        <h3>Branch</h3>
-        <p v-if="hop.branch === fromLog">
-          Another server answered; its access log told of it. Where it led is not in there.
-        </p>
-        <p v-for="reason in response?.why" :key="reason.branch">{{ reason.because }}</p>
-        <p v-if="hop.version > 0" class="quiet">The link as of version {{ hop.version }}.</p>
-      </li>
-      <li>
-        <leaf-mark tone="fern" :size="13" />
-        <h3>Response</h3>
-        <p class="mono wrap">
-          {{ hop.status
-          }}<template v-if="response && response.status === hop.status">
-            {{ response.body === '' ? ` → ${response.headers[1] ?? ''}` : ' a page of yours' }}</template
-          >
-        </p>
-      </li>
+      <journey-leg
+        v-for="leg in journey.legs"
+        :key="leg.visit.hop.seq"
+        :leg="leg"
+        :title="legTitle(leg)"
+        :is-landing="isLanding(leg)"
+      />
       <template v-for="{ record, read } in journey.postbacks" :key="record.seq">
         <li>
           <leaf-mark tone="slate" :size="13" />
@@ -157,13 +107,17 @@ const stepWords = {
       <li v-if="journey.conversions.length === 0">
         <leaf-mark tone="sand" outlined :size="13" />
         <h3>No conversion yet</h3>
-        <p class="quiet">It appears here when a postback carries this click ID.</p>
+        <p v-if="hop.branch === fromLog" class="quiet">
+          Nobody was given this click ID: it was made from a line of the log.
+        </p>
+        <p v-else class="quiet">It appears here when a postback carries this click ID.</p>
       </li>
     </ol>
     <v-skeleton-loader v-else type="list-item-three-line, list-item-three-line" color="surface" />
   </div>
 </template>
 
+<!-- The legs of a journey are steps of the same list: they look alike. -->
 <style scoped>
 .pane {
   flex: 1;
@@ -193,31 +147,31 @@ ol::before {
   width: 1.5px;
   background: var(--fern);
 }
-ol > li {
+ol:deep(> li) {
   position: relative;
   padding-bottom: 14px;
 }
-ol > li > .leaf-mark {
+ol:deep(> li > .leaf-mark) {
   position: absolute;
   left: -24px;
   top: 3px;
   background-color: var(--tone);
 }
-ol > li > .leaf-mark.outlined {
+ol:deep(> li > .leaf-mark.outlined) {
   background: var(--surface);
 }
-h3 {
+.pane :deep(h3) {
   margin: 0;
   font-size: 14px;
   font-weight: 600;
 }
-h3 .quiet {
+.pane :deep(h3 .quiet) {
   font-weight: 400;
 }
-p {
+.pane :deep(p) {
   margin: 2px 0;
 }
-.wrap {
+.pane :deep(.wrap) {
   overflow-wrap: anywhere;
 }
 ul {

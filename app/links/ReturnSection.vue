@@ -1,14 +1,17 @@
 <script setup lang="ts">
 import { computed, shallowRef, watch } from 'vue';
 import type { Link } from '#core/catalogue';
-import type { ConversionLine, Visit } from '#core/queries';
+import type { ConversionLine, Onward, Visit } from '#core/queries';
+import { useCatalogue } from '../data/catalogue.ts';
 import { figureDays, journalWorker, useJournal } from '../data/journal.ts';
-import { count, moment, money, sums } from '../theme/formats.ts';
+import { count, lasted, moment, money, percent, sums } from '../theme/formats.ts';
 import LeafStrip from '../theme/LeafStrip.vue';
 import RouteSection from './RouteSection.vue';
 
 const props = defineProps<{ link: Link }>();
 const journal = useJournal();
+const catalogue = useCatalogue();
+const onward = shallowRef<Onward>();
 const conversions = shallowRef<readonly ConversionLine[]>([]);
 const visits = shallowRef<readonly Visit[]>([]);
 const figures = computed(() => journal.figures.get(props.link.id));
@@ -28,12 +31,35 @@ const came = computed(() => {
   ];
   return `${parts.join(', ')} in ${figureDays} days.`;
 });
+/** How many went on from the page this link leads to, and what came of it. */
+const wentOn = computed(() => {
+  const {
+    visits: all = 0,
+    wentOn: some = 0,
+    seconds = 0,
+    converted = 0,
+    convertedSeconds = 0,
+  } = onward.value ?? {};
+  const parts = [
+    `${percent(some / all)} went on from your page (${count(some)} of ${count(all)}), half of them within ${lasted(seconds * 1000)}.`,
+  ];
+  if (converted > 0)
+    parts.push(
+      `${percent(converted / some)} of those led to a conversion (${count(converted)}), half of them within ${lasted(convertedSeconds * 1000)}.`,
+    );
+  return parts.join(' ');
+});
 
 watch(
   [() => props.link.id, () => journal.news],
   async ([id]) => {
-    const recent = await journalWorker.recent(id, 5);
-    if (id === props.link.id) ({ conversions: conversions.value, visits: visits.value } = recent);
+    const [recent, further] = await Promise.all([
+      journalWorker.recent(id, 5),
+      journalWorker.onward(id, Date.now() - figureDays * 86_400_000),
+    ]);
+    if (id !== props.link.id) return;
+    ({ conversions: conversions.value, visits: visits.value } = recent);
+    onward.value = further;
   },
   { immediate: true },
 );
@@ -49,6 +75,13 @@ watch(
         >Traffic by source</router-link
       >
     </div>
+    <p v-if="onward" class="onward">
+      {{ wentOn }}
+      <template v-for="({ link: to, visits: n }, i) in onward.links" :key="to">
+        <span v-if="i > 0">, </span>
+        <router-link :to="`/links/${to}`">{{ catalogue.link(to)?.title ?? to }}</router-link> {{ count(n) }}
+      </template>
+    </p>
     <ul v-if="conversions.length > 0" aria-label="Newest conversions">
       <li v-for="c in conversions" :key="c.id">
         <router-link :to="`/links/${link.id}/click/${c.click}`">
@@ -115,6 +148,11 @@ a:hover {
   margin: 4px 0 0;
   font-size: 13px;
 }
+/* Where they went on to, and which clicks there were. */
+.onward {
+  margin: 4px 0 0;
+}
+.onward a,
 .clicks a {
   color: var(--fern);
 }

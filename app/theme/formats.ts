@@ -53,6 +53,22 @@ export const localMoment = (local: string, zone: string): string =>
   `${localFormat.format(Date.parse(`${local}Z`))} (${zone})`;
 /** A count with its thousands grouped. */
 export const count = (n: number): string => countFormat.format(n);
+const units = [
+  [86_400_000, 'day'],
+  [3_600_000, 'hour'],
+  [60_000, 'minute'],
+  [1000, 'second'],
+] as const;
+
+/** How long something took, in the largest unit of which it is two at least: `40 minutes`. */
+export const lasted = (ms: number): string => {
+  for (const [length, name] of units)
+    if (ms >= 2 * length) return `${count(Math.round(ms / length))} ${name}s`;
+  return 'a moment';
+};
+/** A share of one, `12.5%`. */
+export const percent = (share: number): string =>
+  share.toLocaleString(undefined, { style: 'percent', maximumFractionDigits: 1 });
 const mostInRoom = 999;
 /** A number where there is room for three digits: `999+` for more. */
 export const shortCount = (n: number): string => (n > mostInRoom ? `${mostInRoom}+` : count(n));

@@ -2,9 +2,9 @@
 import { computed } from 'vue';
 import type { Traffic } from '#core/queries';
 import type { Outcome } from '#core/visits';
-import { count } from '../theme/formats.ts';
+import { count, percent } from '../theme/formats.ts';
 import Hint from '../theme/Hint.vue';
-import { changeFrom, changeWords, percent } from './trafficColumns.ts';
+import { changeFrom, changeWords } from './trafficColumns.ts';
 import { outcomeWords } from './words.ts';
 
 /** All requests of what is asked, in the parts that became of them: what counts, and what does not. Each shows its own days when pressed. */

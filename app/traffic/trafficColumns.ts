@@ -6,7 +6,7 @@ import { writeAmount } from '#core/values';
 import type { Outcome } from '#core/visits';
 import type { Column } from '../data/tableLook.ts';
 import { amountColumn } from '../data/tableLook.ts';
-import { count, perClick, sums } from '../theme/formats.ts';
+import { count, perClick, percent, sums } from '../theme/formats.ts';
 import { dimensionWords, outcomeWords } from './words.ts';
 
 export type Line = Traffic['lines'][number];
@@ -21,8 +21,6 @@ export const botShare = ({ requests }: TrafficFigures): number => {
 /** A change from one count to another as a share; undefined from nothing. */
 export const changeFrom = (before: number, now: number): number | undefined =>
   before === 0 ? undefined : now / before - 1;
-export const percent = (share: number): string =>
-  share.toLocaleString(undefined, { style: 'percent', maximumFractionDigits: 1 });
 /** A change in words: `+12%`, or `new` where nothing was before. */
 export const changeWords = (by: number | undefined, now: number): string => {
   if (by === undefined) return now > 0 ? 'new' : '';
@@ -35,11 +33,11 @@ export const changeWords = (by: number | undefined, now: number): string => {
 const conversions = ({ states }: TrafficFigures): number => states.pending + states.approved + states.paid;
 /** Of each currency by itself: without a rate they are never added. */
 const epc = (
-  { commission, requests }: TrafficFigures,
+  { commission, requests, onward }: TrafficFigures,
   own: (list: readonly Sum[]) => readonly Sum[] = (list) => list,
 ) =>
   own(commission).flatMap(({ minor, currency }) => {
-    const each = epcOf(minor, requests.counted);
+    const each = epcOf(minor, requests.counted - onward);
     return each === undefined || minor === 0 ? [] : [{ each, currency }];
   });
 
@@ -157,7 +155,7 @@ export const trafficColumns = (
         (line) => epc(line, own)[0]?.each,
         (line) => epc(line, own)[0]?.currency ?? '',
       ),
-      hint: 'Commission for each counted visit.',
+      hint: 'Commission for each counted visit. Who went on from a landing page of yours is one visit.',
       cell: (line) =>
         epc(line, own)
           .map(({ each, currency }) => perClick(each, currency))

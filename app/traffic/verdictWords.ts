@@ -3,8 +3,7 @@ import { escapeHtml } from '#core/hop';
 import type { Judged, JudgedRequest } from '#core/queries';
 import { isoIn } from '#core/reconcile';
 import type { Sign, Verdict } from '#core/traffic';
-import { count } from '../theme/formats.ts';
-import { percent } from './trafficColumns.ts';
+import { count, lasted, percent } from '../theme/formats.ts';
 
 export const verdictWords: Readonly<Record<Verdict, string>> = {
   'too few': 'Too few requests to judge',
@@ -13,19 +12,6 @@ export const verdictWords: Readonly<Record<Verdict, string>> = {
   machines: 'Looks like machines',
 };
 
-const units = [
-  [86_400_000, 'day'],
-  [3_600_000, 'hour'],
-  [60_000, 'minute'],
-  [1000, 'second'],
-] as const;
-
-/** How long something took, in the largest unit of which it is two at least: `40 minutes`. */
-export const lasted = (ms: number): string => {
-  for (const [length, name] of units)
-    if (ms >= 2 * length) return `${count(Math.round(ms / length))} ${name}s`;
-  return 'a moment';
-};
 const agentsWords = (n: number): string => (n === 1 ? 'one user agent' : `${count(n)} user agents`);
 
 const against = (others: string | undefined): string =>

@@ -16,6 +16,8 @@ import {
   expand,
   passQuery,
   prepareLink,
+  cameBy,
+  landedBy,
   readTarget,
   respond,
 } from './index.ts';
@@ -168,6 +170,65 @@ describe('a short address', () => {
     '/é',
     '/a?x=é',
   ])('%s is refused', (target) => expect(readTarget(target)).toBeUndefined());
+
+  const first = '01M84BDPSKXE4HN0RD2V6W3PBC';
+  it.each([
+    [`/kit?a=1&from-click=${first}&from=flyer`, { first, source: 'flyer', query: 'a=1' }],
+    [`/kit~poster?from-click=${first.toLowerCase()}`, { first, source: 'poster', query: '' }],
+    ['/kit?from-click=', { first: '', query: '' }],
+    [`/kit?from-click=${first}x`, { first: '', query: '' }],
+    [`/kit?from-click=${'Z'.repeat(26)}`, { first: '', query: '' }],
+    [`/kit?x-from-click=${first}`, { first: '', query: `x-from-click=${first}` }],
+  ])('%s names the click that led to its page', (target, asked) =>
+    expect(readTarget(target)).toMatchObject(asked),
+  );
+
+  it('comes by the click and source of the page’s address where it names none itself', () => {
+    const page = `https://nightledge.example/kit?x=1&from-click=${first}&from=bought-a#top`;
+    const none = { first: '', source: '' };
+    expect(cameBy(none, page)).toEqual({ first, source: 'bought-a' });
+    expect(cameBy({ first: '', source: 'own' }, page)).toEqual({ first, source: 'own' });
+    // Another click than the page's: what the page says of its source is of somebody else.
+    const other = { first: `${first.slice(0, -1)}D`, source: '' };
+    expect(cameBy(other, page)).toEqual(other);
+    // A source alone tells nothing: the page may be anybody's.
+    expect(cameBy(none, 'https://elsewhere.example/?from=them')).toEqual(none);
+    expect(cameBy(none, 'https://nightledge.example/')).toEqual(none);
+  });
+
+  // The reference is the URL standard's own reader of parameters.
+  it('reads the address of such a page as browsers read it', () =>
+    fc.assert(
+      fc.property(
+        fc.array(
+          fc.tuple(
+            fc.constantFrom('from', 'from-click', 'a', 'xfrom'),
+            fc.constantFrom(
+              first,
+              first.slice(1),
+              'flyer',
+              '',
+              'a-b_c',
+              '-x',
+              'x'.repeat(64),
+              'x'.repeat(65),
+            ),
+          ),
+          { maxLength: 5 },
+        ),
+        (pairs) => {
+          const page = `https://nightledge.example/p?${pairs.map(([name, value]) => `${name}=${value}`).join('&')}#from=no`;
+          const said = new URL(page).searchParams;
+          const click = said.get('from-click') ?? '';
+          const source = said.get('from') ?? '';
+          const isGood = click === first;
+          expect(landedBy(page)).toEqual({
+            first: isGood ? first : '',
+            source: isGood && /^[A-Za-z0-9][\w-]{0,63}$/.test(source) ? source : '',
+          });
+        },
+      ),
+    ));
 });
 
 describe('a response', () => {

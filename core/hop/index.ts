@@ -22,7 +22,7 @@ export { closedPage, hopPage } from './page.ts';
 export type { HopLink, PreparedParts, ReadyAnswer, ReadyBranch } from './prepare.ts';
 export { prepareAnyway, prepareLink } from './prepare.ts';
 export type { Asked, HopRequest } from './request.ts';
-export { cameFrom, deviceOf, isSourceName, readTarget } from './request.ts';
+export { cameBy, cameFrom, deviceOf, isSourceName, landedBy, readTarget } from './request.ts';
 export type { VisitorSample } from './simulate.ts';
 export { simulateShares } from './simulate.ts';
 export type { HopResponse, HopAddress } from './respond.ts';

@@ -1,4 +1,5 @@
 import type { Device } from '#core/catalogue';
+import { isUlid } from '#core/catalogue';
 
 /** What is known of a request when its hop is decided. */
 export interface HopRequest {
@@ -24,10 +25,12 @@ export interface Asked {
   readonly path: string;
   /** The name after `~`, or of `?from=`; empty when there is none or it is no source name. */
   readonly source: string;
-  /** What stood after `?`, raw, less `from`, `from-page`, `test` and `second-page`. */
+  /** What stood after `?`, raw, less `from`, `from-page`, `from-click`, `test` and `second-page`. */
   readonly query: string;
   /** The page the visitor comes from, as the page script tells it in `?from-page=`; empty where it is no address of the web. */
   readonly fromPage: string;
+  /** The click that led to the page the link stands on, of `?from-click=`; empty where it is no click ID. */
+  readonly first: string;
   /** The value of `?test=`, empty when there is none. */
   readonly test: string;
   /** The value of `?second-page=`: click ID and branch of the first of two pages. */
@@ -54,6 +57,7 @@ export const readTarget = (target: string): Asked | undefined => {
   let test = '';
   let secondPage = '';
   let fromPage = '';
+  let first = '';
   if (!plain.test(path)) {
     const decoded = decodePath(path);
     if (decoded === undefined) return undefined;
@@ -69,12 +73,13 @@ export const readTarget = (target: string): Asked | undefined => {
   if (path.length > 1 && path.endsWith('/')) path = path.slice(0, -1);
   if (query !== '') {
     if (!/^[\x21-\x7e]*$/.test(query) || /%0[ad0]/i.test(query) || !goodEscapes(query)) return undefined;
-    if (/(?:^|&)(?:from|from-page|test|second-page)=/.test(query)) {
+    if (/(?:^|&)(?:from|from-page|from-click|test|second-page)=/.test(query)) {
       const passed: string[] = [];
       for (const pair of query.split('&')) {
         if (pair.startsWith('from='))
           source = source === '' && sourceName.test(pair.slice(5)) ? pair.slice(5) : source;
         else if (pair.startsWith('from-page=')) fromPage = pageIn(pair.slice('from-page='.length));
+        else if (pair.startsWith('from-click=')) first = clickIn(pair.slice('from-click='.length));
         else if (pair.startsWith('test=')) test = pair.slice(5);
         else if (pair.startsWith('second-page=')) secondPage = pair.slice('second-page='.length);
         else passed.push(pair);
@@ -82,7 +87,7 @@ export const readTarget = (target: string): Asked | undefined => {
       query = passed.join('&');
     }
   }
-  return { path, source, query, fromPage, test, secondPage };
+  return { path, source, query, fromPage, first, test, secondPage };
 };
 
 /** The address in a parameter; empty where there is none. Its escapes are sound. */
@@ -94,6 +99,34 @@ const pageIn = (value: string): string => {
     return '';
   }
   return page.length <= 1024 && /^https?:\/\/[^\s/?#][^\s]*$/.test(page) ? page : '';
+};
+
+/** A click ID in a parameter, in upper case; empty where there is none. */
+const clickIn = (value: string): string => (isUlid(value) ? value.toUpperCase() : '');
+
+/**
+ * Reads the address of a page that a click of ours led to: that click and its source, where the page's own link passed both on as
+ * `?from-click={click}&from={source}`.
+ */
+export const landedBy = (page: string): { readonly first: string; readonly source: string } => {
+  const value = (name: string) => new RegExp(`[?&]${name}=([\\w-]+)(?=[&#]|$)`).exec(page)?.[1] ?? '';
+  const first = clickIn(value('from-click'));
+  const source = first === '' ? '' : value('from');
+  return { first, source: sourceName.test(source) ? source : '' };
+};
+
+/**
+ * The click that led to the page a link stands on, and the source: what the address itself says, else what the page's address says
+ * that the browser names (`Referer`, RFC 9110 §10.1.3), which is whole only where the page's policy allows it.
+ */
+export const cameBy = (
+  { first, source }: Pick<Asked, 'first' | 'source'>,
+  referer: string,
+): { readonly first: string; readonly source: string } => {
+  if ((first !== '' && source !== '') || !referer.includes('from-click=')) return { first, source };
+  const landed = landedBy(referer);
+  if (first !== '' && first !== landed.first) return { first, source };
+  return { first: landed.first, source: source === '' ? landed.source : source };
 };
 
 const schemeAndHost = /^https?:\/\/([^/?#]*)/i;

@@ -17,6 +17,7 @@ import { clicksOf, matchAll, rematch, settle } from '#core/reconcile';
 import type { PassesOf } from '#core/traffic';
 import type { DailyCount, JournalRecord, MachineRule } from '#core/visits';
 import { otherNetworksOf } from './linkNetworks.ts';
+import { rowsBefore } from './visits.ts';
 import { Classification, defaultRules, makeIsRobot, mergeCounts, rollUp, SortedJournal } from '#core/visits';
 
 /** What of a link questions rest on. */
@@ -211,6 +212,9 @@ export class Dataset {
     const { columns } = this.#journal;
     // The click of another network's link that a conversion names speaks for or against it too.
     const matched = new Set(this.reconciled.units.flatMap(({ match: { row, other = -1 } }) => [row, other]));
+    // So do the clicks that led to the pages on which those were made.
+    for (const row of matched)
+      if (row >= 0) for (const before of rowsBefore(columns, row)) matched.add(before);
     const zones = new Map(this.#records.networks.map((network) => [network.id, network.zone]));
     const zoneOf = new Map(
       this.#records.links.map(({ id, network }) => [id, zones.get(network ?? '') ?? zone] as const),

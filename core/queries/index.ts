@@ -14,6 +14,7 @@ import { passedAlong } from './passedAlong.ts';
 import { earnedByTag, overdue, owed } from './payments.ts';
 import { requestFile } from './requestFile.ts';
 import { sources } from './sources.ts';
+import { onward } from './onward.ts';
 import { newestRequests, traffic } from './traffic.ts';
 import { firedTwice, lastByOldKey, lastPostbacks, postbacksOf } from './postbacks.ts';
 
@@ -25,12 +26,13 @@ export type { ChangeOfDay } from './changes.ts';
 export type { NetworkScope } from './clicks.ts';
 export type { LedgerLine } from './conversions.ts';
 export type { Evidence, GroupView, QueueLine } from './discrepancies.ts';
-export type { Journey, TapeEvent } from './journeys.ts';
+export type { Journey, Leg, TapeEvent } from './journeys.ts';
 export type { Judged, JudgedQuestion, JudgedRequest } from './judged.ts';
 export type { LedgerSort } from './ledgerOrder.ts';
 export { ledgerColumns } from './ledgerOrder.ts';
 export type { ConversionLine, LinkFigures, LinkUse, Samples } from './linkFigures.ts';
 export type { LinkOnPage, PageUse } from './pages.ts';
+export type { Onward } from './onward.ts';
 export type { PassedParameter, ProposedRole } from './passedAlong.ts';
 export type { EarnedByTag, EarnedSum, Overdue } from './payments.ts';
 export type { PostbackReading } from './postbacks.ts';
@@ -65,6 +67,7 @@ export const queries = {
   months,
   newestClick,
   newestRequests,
+  onward,
   overdue,
   owed,
   pages,

@@ -7,6 +7,7 @@ import type { LostRecord, PostbackRecord } from '#core/visits';
 import { countedUnits, pricedConversion } from './countedUnits.ts';
 import type { Dataset } from './dataset.ts';
 import type { Visit } from './visits.ts';
+import { rowsAround } from './onward.ts';
 import { clickIn, isFromLog, newestRows, rowOfClick, visitIn } from './visits.ts';
 
 /** A conversion with the click it belongs to. */
@@ -15,11 +16,17 @@ export interface MatchedConversion {
   readonly match: Match;
 }
 
-/** All that is known of one click. */
-export interface Journey {
+/** One click of a journey. */
+export interface Leg {
   readonly visit: Visit;
   /** The link and its domain as they were at that moment. */
   readonly then?: { readonly link: Link; readonly domain: Domain };
+}
+
+/** All that is known of one click, and of those it led to or came from by pages of the person's own. */
+export interface Journey extends Leg {
+  /** The clicks of it, the click itself among them, the oldest first. */
+  readonly legs: readonly Leg[];
   readonly conversions: readonly MatchedConversion[];
   readonly postbacks: readonly { record: PostbackRecord; read: ReadPostback }[];
 }
@@ -36,21 +43,27 @@ export type TapeEvent =
     }
   | ({ readonly kind: 'lost' } & Pick<LostRecord, 'seq' | 'at' | 'count' | 'why'>);
 
+const legIn = (data: Dataset, row: number): Leg => {
+  const visit = visitIn(data, row);
+  // Versions of a link and of a domain passed the schema of their kind before they were kept.
+  const link = data.versionAt(visit.hop.link, visit.hop.seq) as Link | undefined;
+  const found = link && data.versionAt(link.domain, visit.hop.seq);
+  const domain = found && (upgradeRecord('domain', found) as Domain);
+  return { visit, ...(link && domain && { then: { link, domain } }) };
+};
+
 /** Everything known of a click; undefined when the journal holds no such click. */
 export const journey = (data: Dataset, click: string): Journey | undefined => {
   const row = rowOfClick(data, click);
   if (row < 0) return undefined;
-  const visit = visitIn(data, row);
+  const rows = rowsAround(data, row);
   const { reads } = data.reconciled;
-  const conversions = countedUnits(data).byRow.get(row) ?? [];
+  const { byRow } = countedUnits(data);
+  const conversions = rows.flatMap((each) => byRow.get(each) ?? []);
   const seqs = new Set(conversions.flatMap(({ conversion }) => conversion.steps.map((step) => step.seq)));
-  // Versions of a link and of a domain passed the schema of their kind before they were surviving.
-  const link = data.versionAt(visit.hop.link, visit.hop.seq) as Link | undefined;
-  const found = link && data.versionAt(link.domain, visit.hop.seq);
-  const domain = found && (upgradeRecord('domain', found) as Domain);
   return {
-    visit,
-    ...(link && domain && { then: { link, domain } }),
+    ...legIn(data, row),
+    legs: rows.map((each) => legIn(data, each)),
     conversions: conversions.map((unit) => ({ conversion: pricedConversion(unit), match: unit.match })),
     postbacks: data.journal.postbacks.flatMap((record) => {
       const read = reads.get(record.seq);

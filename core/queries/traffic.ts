@@ -41,6 +41,8 @@ export interface TrafficFigures {
   readonly requests: Readonly<Record<Outcome, number>>;
   /** Visitors, each once a day: visitor-days over several. */
   readonly visitors: number;
+  /** Of the counted requests, those from a page of the person's own that another of them led to. */
+  readonly onward: number;
   /** What is shown, of each day. */
   readonly days: readonly number[];
   /** What is shown, of each day of the period before. */
@@ -80,13 +82,19 @@ export interface NewestRequest extends Visit {
   readonly conversions: number;
 }
 
-const noRequests: RequestCounts = { requests: [], visitors: 0, days: [], costs: [], costsUnread: 0 };
+const noRequests: RequestCounts = {
+  requests: [],
+  visitors: 0,
+  onward: 0,
+  days: [],
+  costs: [],
+  costsUnread: 0,
+};
 
 /** What a unit is told apart by: its click's value, or what is known without the click. */
 const valueOfUnit = ({ journal }: Dataset, of: Dimension, { match, link, source }: CountedUnit): string =>
   match.row < 0 ? of.ofLink(link, source) : valueAt(of, journal.columns, match.row);
 
-/** Conversions of a period where all conditions hold, by a dimension. */
 /** Conversions of visits in some days, all of them and by a dimension of their clicks. */
 export const unitsBy = (
   data: Dataset,
@@ -122,7 +130,7 @@ const figuresOf = (
   isCompared: boolean,
   currencies: readonly string[],
 ): TrafficFigures => {
-  const { requests, visitors, days, costs, costsUnread } = counts ?? noRequests;
+  const { requests, visitors, onward, days, costs, costsUnread } = counts ?? noRequests;
   const then = before ?? noRequests;
   const filled = (list: readonly number[]) =>
     list.length > 0 ? list : Array.from({ length: dayCount }, () => 0);
@@ -132,6 +140,7 @@ const figuresOf = (
   return {
     requests: byOutcome((i) => requests[i] ?? 0),
     visitors,
+    onward,
     days: daysNow,
     daysBefore,
     visitorsBefore: then.visitors,

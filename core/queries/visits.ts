@@ -1,5 +1,4 @@
 import type { HopRecord, Outcome, Segment, VisitColumns } from '#core/visits';
-import { isUlid } from '#core/catalogue';
 import { fromLog } from '#core/hop';
 import type { Dataset } from './dataset.ts';
 
@@ -16,10 +15,21 @@ export const visitIn = ({ journal, classification }: Dataset, row: number): Visi
 });
 
 /** Row of a click; -1 where no request has that ID. */
-export const rowOfClick = ({ journal }: Dataset, click: string): number => {
-  if (!isUlid(click)) return -1;
-  const found = journal.columns.beginningWith(click);
-  return found.count > 0 ? found.row(0) : -1;
+export const rowOfClick = ({ journal }: Dataset, click: string): number => journal.columns.rowOf(click);
+
+/** Most clicks of one journey. */
+export const mostLegs = 50;
+
+/** Rows of the clicks that led to a click by pages of the person's own, the nearest first. */
+export const rowsBefore = (columns: VisitColumns, row: number): number[] => {
+  const found: number[] = [];
+  for (
+    let before = columns.rowBefore(row);
+    before >= 0 && found.length < mostLegs;
+    before = columns.rowBefore(before)
+  )
+    found.push(before);
+  return found;
 };
 
 /** ID of the click in a row; empty for -1. */

@@ -1,9 +1,9 @@
 import { addTo, element } from '#core/catalogue';
 import type { Classification, DailyCount, Outcome, VisitColumns } from '#core/visits';
-import { outcomeNumber, outcomes } from '#core/visits';
+import { outcomeNumber, outcomes, segmentRows } from '#core/visits';
 import type { Days } from './days.ts';
 import type { Condition, Dimension } from './dimension.ts';
-import { holding, holdOfLink } from './dimension.ts';
+import { codeAt, holding, holdOfLink } from './dimension.ts';
 import type { PassedCosts } from './passed.ts';
 import { VisitorsOfDay } from './visitorsOfDay.ts';
 
@@ -16,6 +16,11 @@ export interface RequestCounts {
    * for a day only.
    */
   readonly visitors: number;
+  /**
+   * Of the counted requests, those from a page that another of them led to: somebody who went on there came once, by whatever both
+   * have in common.
+   */
+  readonly onward: number;
   /** Of each day, those of the outcome that is shown. */
   readonly days: readonly number[];
   /** What requests but tests and prefetches cost, by the place of the currency, in billionths of its unit. */
@@ -52,6 +57,8 @@ class Tally {
   readonly days = new Map<number, Uint32Array>();
   /** What was rolled up, by its value. */
   readonly rolledUp = new Map<string, { requests: number[]; days: number[] }>();
+  /** By the place of a value, as few go on. */
+  readonly onward = new Map<number, number>();
   readonly costs: Float64Array;
   /** By the place of a value, as few cannot be read. */
   readonly costsUnread = new Map<number, number>();
@@ -113,6 +120,7 @@ class Tally {
         (_, i) => (code < 0 ? 0 : element(this.requests[first + i])) + (rolledUp?.requests[i] ?? 0),
       ),
       visitors: code < 0 ? 0 : element(this.visitors[code]),
+      onward: this.onward.get(code) ?? 0,
       days: Array.from({ length: this.dayCount }, (_, i) => (days?.[i] ?? 0) + (rolledUp?.days[i] ?? 0)),
       costs: code < 0 ? [] : [...this.costs.subarray(code * this.currencies, (code + 1) * this.currencies)],
       costsUnread: this.costsUnread.get(code) ?? 0,
@@ -186,6 +194,19 @@ export const countRequests = (
   const holds = where.map(holding);
   const shownNumber = outcomeNumber[shown];
   const outcomeDays = outcomes.map(() => Array.from({ length: dayCount }, () => 0));
+  /** The request that led to the page of another, where it is one of those that are counted here. */
+  const countedBefore = (row: number): number => {
+    const before = columns.rowBefore(row);
+    if (before < 0) return -1;
+    const [segment, i, at] = [columns.segmentOf(before), before % segmentRows, columns.at(before)];
+    const outcome = classification.outcomes[Math.floor(before / segmentRows)]?.[i];
+    const isIn =
+      at >= from &&
+      at < until &&
+      outcome === outcomeNumber.counted &&
+      where.every(({ of }, k) => element(holds[k])[element(of.column(segment)[i])] === 1);
+    return isIn ? before : -1;
+  };
   for (const [n, segment] of columns.segments.entries()) {
     if ((columns.newest[n] ?? -Infinity) < from) continue;
     const found = element(classification.outcomes[n]);
@@ -229,7 +250,18 @@ export const countRequests = (
         whole.countDay(0, day);
         for (const { tally, column, codes } of parts) tally.countDay(element(codes[element(column[i])]), day);
       }
-      if (outcome !== outcomeNumber.counted || !tellsVisitors) continue;
+      if (outcome !== outcomeNumber.counted) continue;
+      if (segment.first[i] !== 0) {
+        const before = countedBefore(n * segmentRows + i);
+        if (before >= 0) {
+          addTo(whole.onward, 0, 1);
+          for (const { tally, column, codes } of parts) {
+            const code = element(codes[element(column[i])]);
+            if (codeAt(tally.of, columns, before) === code) addTo(tally.onward, code, 1);
+          }
+        }
+      }
+      if (!tellsVisitors) continue;
       if (day !== ofDayNumber || !ofDay) {
         ofDayNumber = day;
         ofDay = visitorsOf.get(day);

@@ -44,9 +44,13 @@ export interface Condition<D = Dimension> {
   readonly not?: boolean | undefined;
 }
 
+/** The place of a row's value. */
+export const codeAt = ({ column, codes }: Dimension, columns: VisitColumns, row: number): number =>
+  element(codes[element(column(columns.segmentOf(row))[row % segmentRows])]);
+
 /** The value of a row. */
-export const valueAt = ({ column, codes, values }: Dimension, columns: VisitColumns, row: number): string =>
-  element(values[element(codes[element(column(columns.segmentOf(row))[row % segmentRows])])]);
+export const valueAt = (of: Dimension, columns: VisitColumns, row: number): string =>
+  element(of.values[codeAt(of, columns, row)]);
 
 /** Whether a condition holds of a value. */
 export const holdsAt = ({ values, not = false }: Pick<Condition, 'values' | 'not'>, value: string): boolean =>

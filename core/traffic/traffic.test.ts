@@ -119,6 +119,10 @@ const changes = [
   ['UTC', '2026-06-01'],
 ] as const;
 const hourMs = 3_600_000;
+/** One value in most requests, so that many of them count. */
+const mostly = <T>(usual: T, ...others: T[]): fc.Arbitrary<T> =>
+  fc.oneof({ weight: 8, arbitrary: fc.constant(usual) }, fc.constantFrom(...others));
+const clickOf = (n: number): string => `01K9${String(1000 + n).padStart(22, '0')}`;
 
 const hops = (around: number): fc.Arbitrary<HopRecord[]> =>
   fc
@@ -139,20 +143,36 @@ const hops = (around: number): fc.Arbitrary<HopRecord[]> =>
         query: fc.constantFrom(...Object.keys(queries)),
         host: fc.constantFrom('see.nightledge.example', 'go.nightledge.example'),
         visitor: fc.constantFrom('00000000000000a1', '00000000000000a2', 'ffffffffffffffff'),
-        ua: fc.constantFrom(hopRecord().ua, '', 'curl/8.5.0'),
-        status: fc.constantFrom(307, 307, 307, 200, 404),
-        method: fc.constantFrom('GET', 'GET', 'GET', 'HEAD'),
-        prefetch: fc.constantFrom(false, false, false, true),
-        test: fc.constantFrom(false, false, false, true),
+        ua: mostly(hopRecord().ua, '', 'curl/8.5.0'),
+        status: mostly(307, 200, 404),
+        method: mostly('GET', 'HEAD'),
+        prefetch: mostly(false, true),
+        test: mostly(false, true),
+        // The click that led to the page, mostly one of the few before; visitors may name one that is to come, or their own.
+        back: fc.option(
+          fc.oneof({ weight: 4, arbitrary: fc.constantFrom(1, 2) }, fc.integer({ min: -9, max: 9 })),
+        ),
       }),
       { maxLength: 40 },
     )
     .map((list) => {
       let at = around - 40 * hourMs;
-      return list.map(({ later, ...rest }, i) => hopRecord({ ...rest, seq: i + 1, at: (at += later) }));
+      return list.map(({ later, back, ...rest }, i) => {
+        const made = { ...rest, seq: i + 1, at: (at += later), click: clickOf(i) };
+        return hopRecord(back === null ? made : { ...made, first: clickOf(i - back) });
+      });
     });
 
+/** The click that led to the page of another, as far as it is among some and older. */
+const plainBefore = (list: readonly Seen[], { hop }: Seen): Seen | undefined => {
+  const before = list.find((each) => each.hop.click === hop.first);
+  if (!before || before.outcome !== 'counted') return undefined;
+  const later = hop.at - before.hop.at;
+  return later > 0 || (later === 0 && before.hop.seq < hop.seq) ? before : undefined;
+};
+
 interface Plain {
+  onward: number;
   requests: number[];
   visitors: Set<string>;
   days: number[];
@@ -179,14 +199,16 @@ const plainCount = (
   valueOf: (hop: HopRecord) => string,
 ): Map<string, Plain> => {
   const found = new Map<string, Plain>();
-  for (const { hop, outcome, day } of list) {
-    if (!days.includes(day)) continue;
+  const ofDays = list.filter(({ day }) => days.includes(day));
+  for (const seen of ofDays) {
+    const { hop, outcome, day } = seen;
     const value = valueOf(hop);
     let plain = found.get(value);
     if (!plain)
       found.set(
         value,
         (plain = {
+          onward: 0,
           requests: outcomes.map(() => 0),
           visitors: new Set(),
           days: days.map(() => 0),
@@ -203,7 +225,11 @@ const plainCount = (
       if (parts === undefined) plain.costsUnread += 1;
       else plain.costs[cost.currency] = (plain.costs[cost.currency] ?? 0) + parts;
     }
-    if (outcome === 'counted') plain.visitors.add(`${hop.visitor} ${day}`);
+    if (outcome === 'counted') {
+      plain.visitors.add(`${hop.visitor} ${day}`);
+      const before = plainBefore(ofDays, seen);
+      if (before && valueOf(before.hop) === value) plain.onward += 1;
+    }
     if (outcome !== shown) continue;
     const at = days.indexOf(day);
     plain.days[at] = element(plain.days[at]) + 1;
@@ -276,6 +302,7 @@ describe('requests by what they are told apart by', () => {
               bare(plainCount(kept, days.names, shown, (hop) => plainValues[name](hop, zone))),
             ]);
           const nothing = {
+            onward: 0,
             requests: outcomes.map(() => 0),
             visitors: 0,
             days: days.names.map(() => 0),
@@ -330,7 +357,7 @@ describe('requests by what they are told apart by', () => {
     const counted = (where: Parameters<typeof countRequests>[0]['where']) =>
       countRequests({ columns, classification, days, rolledUp, where }, by);
     const { whole, breakdowns } = counted([]);
-    const free = { costs: [], costsUnread: 0 };
+    const free = { onward: 0, costs: [], costsUnread: 0 };
     expect(whole).toEqual({ requests: [0, 0, 5, 0, 0, 11], visitors: 1, days: [0, 10, 1], ...free });
     expect(Object.fromEntries(element(breakdowns[0]))).toEqual({
       flyer: { requests: [0, 0, 0, 0, 0, 1], visitors: 1, days: [0, 0, 1], ...free },

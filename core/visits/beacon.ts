@@ -31,4 +31,5 @@ export const visitOfBeacon = (beacon: Beacon): HopRecord => ({
   lang: '',
   prefetch: false,
   test: false,
+  ...(beacon.first !== undefined && { first: beacon.first }),
 });

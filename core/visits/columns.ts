@@ -1,4 +1,4 @@
-import { element } from '#core/catalogue';
+import { element, isUlid } from '#core/catalogue';
 import { packClick, unpackClick } from './clickWords.ts';
 import type { HopRecord } from './records.ts';
 
@@ -16,6 +16,7 @@ export const textColumns = [
   'from',
   'query',
   'lang',
+  'first',
 ] as const;
 type TextColumn = (typeof textColumns)[number];
 const devices = ['phone', 'tablet', 'desktop'] as const;
@@ -47,6 +48,8 @@ export interface Segment {
   readonly from: Uint32Array;
   readonly query: Uint32Array;
   readonly lang: Uint32Array;
+  /** The click that led to the page of the person's own on which the link stands; the first place holds no click. */
+  readonly first: Uint32Array;
 }
 
 /** What is stored of some rows: their columns, and the texts that stand in them for the first time. */
@@ -74,6 +77,7 @@ export const newSegment = (rows: number): Segment => ({
   from: new Uint32Array(rows),
   query: new Uint32Array(rows),
   lang: new Uint32Array(rows),
+  first: new Uint32Array(rows),
 });
 
 /** By how much a clock may have been set back for rows to count as in the order of their time, in milliseconds. */
@@ -87,6 +91,23 @@ export const columnNames = Object.keys(newSegment(0)).filter((name) => name !== 
   keyof Segment,
   'rows'
 >[];
+
+/** Columns that were not there from the beginning: rows stored before have an empty text in them. */
+export const addedColumns = ['first'] as const;
+/** What the dictionaries of such columns hold of rows that were stored before. */
+export const emptyTexts = Object.fromEntries(addedColumns.map((name) => [name, ['']]));
+
+/** Stored rows with the columns that came after they were stored. */
+const withEveryColumn = ({ segment, added }: StoredRows): StoredRows => {
+  const known = segment as Partial<Segment> & Pick<Segment, 'rows'>; // an earlier version may have written it
+  const missing = addedColumns.filter((name) => known[name] === undefined);
+  if (missing.length === 0) return { segment, added };
+  const empty = newSegment(segment.rows);
+  return {
+    segment: { ...segment, ...Object.fromEntries(missing.map((name) => [name, empty[name]])) },
+    added: { ...emptyTexts, ...added },
+  };
+};
 
 /** Some rows of a segment as a segment of their own. */
 const slice = (segment: Segment, from: number, to: number): Segment => {
@@ -102,6 +123,10 @@ const slice = (segment: Segment, from: number, to: number): Segment => {
 export class Dictionary {
   readonly texts: string[] = [];
   readonly #places = new Map<string, number>();
+
+  constructor(texts: readonly string[] = []) {
+    for (const text of texts) this.place(text);
+  }
 
   place(text: string): number {
     let place = this.#places.get(text);
@@ -138,6 +163,7 @@ export class VisitColumns {
     from: new Dictionary(),
     query: new Dictionary(),
     lang: new Dictionary(),
+    first: new Dictionary(['']),
   };
   #rows = 0;
   /** Rows with a click ID, in the order of their IDs; those from `#inOrder` on as they came. */
@@ -181,7 +207,7 @@ export class VisitColumns {
     segment.version[i] = hop.version;
     segment.visitor[i * 2] = visitorWord(hop.visitor, 0);
     segment.visitor[i * 2 + 1] = visitorWord(hop.visitor, 1);
-    for (const name of textColumns) segment[name][i] = this.dictionaries[name].place(hop[name]);
+    for (const name of textColumns) segment[name][i] = this.dictionaries[name].place(hop[name] ?? '');
     const known = hop.click.length === 26 && packClick(hop.click, segment.click, i * 4);
     if (!known) segment.click.fill(0, i * 4, i * 4 + 4);
     segment.flags[i] =
@@ -201,7 +227,8 @@ export class VisitColumns {
    *
    * @param skip how many of them are held already
    */
-  take({ segment: stored, added }: StoredRows, skip = 0): void {
+  take(rows: StoredRows, skip = 0): void {
+    const { segment: stored, added } = withEveryColumn(rows);
     for (const name of textColumns) for (const text of added[name]) this.dictionaries[name].place(text);
     if (skip >= stored.rows) return;
     const segment = skip === 0 ? stored : slice(stored, skip, stored.rows);
@@ -277,6 +304,7 @@ export class VisitColumns {
       element(segment.visitor[i * 2 + half])
         .toString(16)
         .padStart(8, '0');
+    const first = this.text('first', row);
     return {
       seq: element(segment.seq[i]),
       kind: 'hop',
@@ -298,7 +326,38 @@ export class VisitColumns {
       lang: this.text('lang', row),
       prefetch: (flags & prefetchBit) !== 0,
       test: (flags & testBit) !== 0,
+      ...(first !== '' && { first }),
     };
+  }
+
+  /** Row of a click; -1 where no request has that ID. */
+  rowOf(click: string): number {
+    if (!isUlid(click)) return -1;
+    const found = this.beginningWith(click);
+    return found.count > 0 ? found.row(0) : -1;
+  }
+
+  /**
+   * Row of the click that led to the page on which a request's link stands; -1 where there is none. It is always an older one: a
+   * visitor may name what they like.
+   */
+  rowBefore(row: number): number {
+    const place = element(this.segmentOf(row).first[row % segmentRows]);
+    const before = place === 0 ? -1 : this.rowOf(element(this.dictionaries.first.texts[place]));
+    if (before < 0) return -1;
+    const later = this.at(row) - this.at(before);
+    return later > 0 || (later === 0 && before < row) ? before : -1;
+  }
+
+  /** Rows of the requests from the pages that a click led to. */
+  rowsAfter(row: number): number[] {
+    const place = this.dictionaries.first.find(this.click(row));
+    if (place <= 0) return [];
+    const found: number[] = [];
+    for (const [n, { first, rows }] of this.segments.entries())
+      for (let i = first.indexOf(place); i >= 0 && i < rows; i = first.indexOf(place, i + 1))
+        if (this.rowBefore(n * segmentRows + i) === row) found.push(n * segmentRows + i);
+    return found;
   }
 
   /** Rows whose click IDs begin with a text, in the order of the IDs. Letters count alike in both cases. */

@@ -30,6 +30,8 @@ const hop = v.object({
   lang: v.string(),
   prefetch: v.boolean(),
   test: v.boolean(),
+  /** The click that led to the page of the person's own on which the link stands. */
+  first: v.exactOptional(v.string()),
 });
 
 /** A postback as it came. */
@@ -85,6 +87,8 @@ const beacon = v.object({
   ua: v.string(),
   visitor: v.string(),
   country: v.string(),
+  /** As of a request. */
+  first: v.exactOptional(v.string()),
 });
 
 /** How a page with the page script was read, over some minutes from `at` on: one record for however many readers. */
@@ -227,7 +231,13 @@ export const mostLinksTold = 120;
 
 /** What a page script may send to `/beacon`. */
 export const beaconBody = v.variant('event', [
-  v.strictObject({ event: v.literal('click'), ...beaconBase, seconds: v.optional(v.literal(0), 0) }),
+  v.strictObject({
+    event: v.literal('click'),
+    ...beaconBase,
+    seconds: v.optional(v.literal(0), 0),
+    /** The click that led to the page. */
+    first: v.exactOptional(beaconClick),
+  }),
   v.strictObject({
     event: v.literal('time'),
     ...beaconBase,

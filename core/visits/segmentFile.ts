@@ -1,7 +1,15 @@
 import { sha256 } from '@noble/hashes/sha2.js';
 import { element } from '#core/catalogue';
 import type { StoredRows } from './columns.ts';
-import { columnNames, newSegment, segmentRows, textColumns, VisitColumns } from './columns.ts';
+import {
+  addedColumns,
+  columnNames,
+  emptyTexts,
+  newSegment,
+  segmentRows,
+  textColumns,
+  VisitColumns,
+} from './columns.ts';
 import type { HopRecord } from './records.ts';
 
 /** A segment file is not what was written: it is to be fetched, or made, again. */
@@ -95,11 +103,12 @@ export const decodeSegment = (
   for (const name of columnNames) {
     const bytes = header.columns.find(([known]) => known === name)?.[1];
     const column = segment[name];
+    if (bytes === undefined && addedColumns.some((added) => added === name)) continue;
     if (bytes !== column.byteLength) throw new SegmentDamaged(`Its column ${name} is of another length.`);
     new Uint8Array(column.buffer).set(file.subarray(at, at + bytes));
     at = upTo(at + bytes);
   }
-  return { segment, added: header.texts };
+  return { segment, added: { ...emptyTexts, ...header.texts } };
 };
 
 const noTexts = Object.fromEntries(textColumns.map((name) => [name, []])) as unknown as StoredRows['added']; // each was put in

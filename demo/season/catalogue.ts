@@ -247,6 +247,11 @@ export const nightledge = (place: StandinAddress, end: number, key: (of: string)
     own('map', 'How to find the garden', 'map'),
     own('questions', 'Ask us', 'ask'),
     own('meeting', 'Meeting of the club', 'meeting'),
+    {
+      ...own('first-night', 'A first night with Saturn', ''),
+      destination: `http://${place('nightledge')}/?from-click={click}&from={source}`,
+      notes: 'Our own page between what we advertise and the shop.',
+    },
   );
   return {
     domain,

@@ -74,6 +74,8 @@ export interface PeopleInput {
   readonly site: string;
 }
 
+/** Links that are asked for by other ways than the usual visits. */
+const rarelyAsked: ReadonlySet<string> = new Set(['print-moon', 'first-night']);
 const publishedPages = sitePages('', '');
 /** The page a visitor came from, as far as the browser says: half of them name the site alone. */
 const pageOfVisit = (site: string, slug: string, visitor: string): string => {
@@ -85,7 +87,7 @@ const pageOfVisit = (site: string, slug: string, visitor: string): string => {
 export const people = ({ made, seed, end, days, requests, version, site }: PeopleInput): Visit[] => {
   const chance = new Chance(seed);
   const { domain, links } = made;
-  const cloaked = links.filter((link) => link.network !== 'net_vennor' && link.slug !== 'print-moon');
+  const cloaked = links.filter((link) => link.network !== 'net_vennor' && !rarelyAsked.has(link.slug));
   const weightOf = (n: number, program: string | undefined) =>
     (appeal[program ?? 'none']?.clicks ?? 1) / (n + 1.6);
   const rank = new Map<string, number>();
@@ -291,6 +293,24 @@ export const people = ({ made, seed, end, days, requests, version, site }: Peopl
         device: 'desktop',
       },
     );
+  // The mail of another club leads to a page of their own; some of its readers go on from there.
+  for (let i = perDay * 1.3; i > 0; i--) {
+    const start = begin + Math.floor(days * (0.7 + chance.next() * 0.3)) * day;
+    const [at, who] = [atHour(start), { ...visitorOf(), from: '' }];
+    put('person', at, 'lnk_firstnight', 'club-mail', who);
+    const first = visits.at(-1)?.hop.click ?? ''; // it was just put in
+    if (chance.chance(0.38))
+      put(
+        'person',
+        at + (12 + chance.next() * chance.next() * 400) * 1000,
+        chance.weighted([
+          ['lnk_saturnkit', 5],
+          ['lnk_redlamp', 3],
+        ] as const),
+        'club-mail',
+        { ...who, first, from: `${site}/` },
+      );
+  }
   return visits
     .filter(({ hop }) => hop.at >= begin && hop.at < end)
     .sort((a, b) => a.hop.at - b.hop.at || (a.hop.click < b.hop.click ? -1 : 1));

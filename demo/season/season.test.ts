@@ -132,7 +132,7 @@ describe('a season of Nightledge', () => {
     const hops = season.journal.filter(({ kind }) => kind === 'hop' || kind === 'beacon').length;
     expect(hops).toBeGreaterThan(57_000);
     expect(hops).toBeLessThan(63_000);
-    expect(season.made.links).toHaveLength(64);
+    expect(season.made.links).toHaveLength(65);
     expect(season.sales.length).toBeGreaterThan(800);
     expect(season.sales.length).toBeLessThan(1000);
     expect(new Set(season.truth.faults.map((fault) => fault.kind)).size).toBe(28);

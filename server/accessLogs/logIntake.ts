@@ -1,7 +1,7 @@
 import { hash, randomBytes } from 'node:crypto';
 import type { LoggedRequest, LogForm } from '#core/formats';
 import { logFormOf, logReader, plainPathIn } from '#core/formats';
-import { cameFrom, clickId, deviceOf, fromLog, readTarget } from '#core/hop';
+import { cameBy, cameFrom, clickId, deviceOf, fromLog, readTarget } from '#core/hop';
 import type { LogReport, VisitColumns } from '#core/visits';
 import type { Host, LinkTable } from '../feed/index.ts';
 import { answering } from '../feed/index.ts';
@@ -256,6 +256,7 @@ export class LogIntake {
       this.#known += 1;
       return;
     }
+    const came = cameBy(asked, request.referrer);
     if (this.#parts.severalFiles) this.#made.push(click);
     this.#fresh.add(link.id);
     this.#from = Math.min(this.#from, request.at);
@@ -268,7 +269,7 @@ export class LogIntake {
         link: link.id,
         version: 0,
         branch: fromLog,
-        source: asked.source,
+        source: came.source,
         status: request.status,
         method: request.method,
         host: host.domain.host,
@@ -281,6 +282,7 @@ export class LogIntake {
         lang: wantedLanguage(request.language),
         prefetch: false,
         test: asked.test !== '' && asked.test === this.#parts.testToken,
+        ...(came.first !== '' && { first: came.first }),
       }),
     );
   }

@@ -113,7 +113,7 @@ const written = (list: readonly Sum[]): string =>
   list.map(({ currency, minor }) => `${writeAmount(minor, currency)} ${currency}`).join(' + ');
 
 const cellsOf = (figures: TrafficFigures, isCompared: boolean, hasCosts: boolean): string[] => {
-  const { requests, visitors, states, commission, passedCost, costsUnread } = figures;
+  const { requests, visitors, onward, states, commission, passedCost, costsUnread } = figures;
   const earned = commission.filter(({ minor }) => minor !== 0);
   return [
     String(visitors),
@@ -126,7 +126,7 @@ const cellsOf = (figures: TrafficFigures, isCompared: boolean, hasCosts: boolean
     // Currencies are never added.
     earned
       .flatMap(({ currency, minor }) => {
-        const epc = epcOf(minor, requests.counted);
+        const epc = epcOf(minor, requests.counted - onward);
         return epc === undefined ? [] : [`${writeAmount(Math.round(epc), currency)} ${currency}`];
       })
       .join(' + '),

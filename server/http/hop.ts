@@ -1,6 +1,7 @@
 import { randomFillSync } from 'node:crypto';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import {
+  cameBy,
   cameFrom,
   clickId,
   clickIdBytes,
@@ -259,7 +260,7 @@ export const makeHop = (parts: HopParts) => {
     host: string,
     { at, address, ua, country, device, language, prefetch }: Caller,
   ): void => {
-    const { source, query, test } = asked;
+    const { source, query, test, first } = asked;
     const waiting: WaitingHop = {
       kind: 'hop',
       at,
@@ -280,6 +281,7 @@ export const makeHop = (parts: HopParts) => {
       lang: language,
       prefetch,
       test: test !== '' && test === parts.testToken,
+      ...(first !== '' && { first }),
       late,
       address,
       visitors,
@@ -291,9 +293,10 @@ export const makeHop = (parts: HopParts) => {
   return (request: IncomingMessage, response: ServerResponse, host: Host, headers: HopHeaders): boolean => {
     const { method = '' } = request;
     if (method !== 'GET' && method !== 'HEAD') return false;
-    const asked = readTarget(request.url ?? '');
-    const found = asked && findLink(table, host, asked.path);
+    const read = readTarget(request.url ?? '');
+    const found = read && findLink(table, host, read.path);
     if (!found) return false;
+    const asked: Asked = { ...read, ...cameBy(read, headers.referer) };
     const { link, ready } = found;
     const { domain } = host;
     const place: HopAddress = { host: domain.host, path: asked.path, nonce: freshNonce };

@@ -8,6 +8,23 @@ const text = fc.oneof(
   fc.constantFrom('"', '\\', '\n', '\u2028', 'é', ''),
 );
 
+const always = [
+  ...([
+    'kind',
+    'at',
+    'click',
+    'link',
+    'version',
+    'branch',
+    'source',
+    'status',
+    'method',
+    'host',
+    'ua',
+  ] as const),
+  ...(['visitor', 'country', 'device', 'from', 'query', 'lang', 'prefetch', 'test'] as const),
+];
+
 describe('a hop’s line', () => {
   it('is what JSON.stringify writes, whatever a visitor sent', () =>
     fc.assert(
@@ -33,8 +50,9 @@ describe('a hop’s line', () => {
             lang: text,
             prefetch: fc.boolean(),
             test: fc.boolean(),
+            first: fc.constant('01M84BDPSKXE4HN0RD2V6W3PBC'),
           },
-          { noNullPrototype: true },
+          { noNullPrototype: true, requiredKeys: always },
         ),
         (hop) => {
           expect(`{${hopLine(hop)}`).toBe(JSON.stringify(hop));
