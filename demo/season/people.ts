@@ -298,8 +298,8 @@ export const people = ({ made, seed, end, days, requests, version, site }: Peopl
     const start = begin + Math.floor(days * (0.7 + chance.next() * 0.3)) * day;
     const [at, who] = [atHour(start), { ...visitorOf(), from: '' }];
     put('person', at, 'lnk_firstnight', 'club-mail', who);
-    const first = visits.at(-1)?.hop.click ?? ''; // it was just put in
-    if (chance.chance(0.38))
+    const landed = visits.at(-1)?.hop;
+    if (landed && chance.chance(0.38))
       put(
         'person',
         at + (12 + chance.next() * chance.next() * 400) * 1000,
@@ -308,7 +308,7 @@ export const people = ({ made, seed, end, days, requests, version, site }: Peopl
           ['lnk_redlamp', 3],
         ] as const),
         'club-mail',
-        { ...who, first, from: `${site}/` },
+        { ...who, ua: landed.ua, first: landed.click, from: `${site}/` },
       );
   }
   return visits
