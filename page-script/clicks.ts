@@ -23,21 +23,18 @@ export const listenToClicks = (table: ScriptTable, settings: Settings, links: Pa
     const [before, address, page] = [link.getAttribute('href') ?? '', link.href, pageAddress()];
     const [id = '', , , slot] = fernhop === undefined ? (links.linkOf(link) ?? []) : [fernhop, , , named];
     const isOwn = links.isOwn(link);
-    const written = isOwn ? /(?:~|%7e)([\w-]+)$/i.exec(link.pathname)?.[1] : undefined;
-    const inherits = settings.first !== '' && isOwn && !/[?&]from=/.test(link.search);
-    const source = marked ?? written ?? (isOwn && !inherits ? '' : settings.source);
+    const source =
+      marked ?? (isOwn ? (/(?:~|%7e)([\w-]+)$/i.exec(link.pathname)?.[1] ?? '') : settings.source);
     const seen = { link: id, source, page };
     let click = '';
     if (slot !== undefined) {
       click = freshId();
       if (slot !== '') link.href = filled(address, slot, click);
-      if (settings.counts('clicks'))
-        tell(table.origin, { event: 'click', click, ...seen, ...(first === '' ? {} : { first }) });
+      if (settings.counts('clicks')) tell(table.origin, { event: 'click', click, first, ...seen });
     } else if (isOwn) {
-      const told = [`from-page=${encodeURIComponent(page)}`];
-      if (first !== '') told.push(`from-click=${first}`);
-      if (inherits && written === undefined && source !== '') told.push(`from=${source}`);
-      link.search += (link.search === '' ? '' : '&') + told.join('&');
+      // A source in the address itself comes before the one of the click that led here.
+      const landed = first && `&from-click=${first}&from=${settings.source}`;
+      link.search += `${link.search === '' ? '' : '&'}from-page=${encodeURIComponent(page)}${landed}`;
     }
     // The browser follows it as it stands now; whoever copies it later finds it as it was.
     if (link.href !== address) setTimeout(() => link.setAttribute('href', before));

@@ -1,5 +1,5 @@
 import type { ScriptTable } from '#core/articles';
-import { isSourceName, landedBy } from '#core/hop';
+import { isSourceName } from '#core/hop';
 
 /** What the script is to do, as the `data-` attributes of its element say. */
 export interface Settings {
@@ -22,6 +22,12 @@ export interface Settings {
 const listed = (value: string | undefined) => (name: string) =>
   value === undefined || value.split(' ').includes(name);
 
+/** A name in the page's own address, as of a source (`?from=newsletter`). */
+const named = (parameter: string): string => {
+  const name = new URLSearchParams(location.search).get(parameter) ?? '';
+  return isSourceName(name) ? name : '';
+};
+
 /** What is known of the visit by the page's own address; for as long as the tab is open, if that is switched on. */
 const ofVisit = (name: 'source' | 'click', found: string, keeps: boolean): string => {
   if (!keeps) return found;
@@ -43,10 +49,11 @@ const pathSource = (): string => {
 export const settingsOf = (data: DOMStringMap, { limits, headings }: ScriptTable): Settings => {
   const { within = 'body', without = '', source = '', sourceFrom, keep } = data;
   const keeps = keep === 'session';
-  const landed = landedBy(location.search);
-  const named = new URLSearchParams(location.search).get('from') ?? '';
-  const ofAddress = sourceFrom === 'visit' && isSourceName(named) ? named : landed.source;
-  const found = ofVisit('source', ofAddress, keeps) || (sourceFrom === 'path' ? pathSource() : '');
+  // What is a click ID the server sees.
+  const first = ofVisit('click', named('from-click'), keeps);
+  const found =
+    ofVisit('source', sourceFrom === 'visit' || first ? named('from') : '', keeps) ||
+    (sourceFrom === 'path' ? pathSource() : '');
   const own: Record<string, number> = {};
   for (const name of Object.keys(limits)) {
     const value = data[name];
@@ -58,7 +65,7 @@ export const settingsOf = (data: DOMStringMap, { limits, headings }: ScriptTable
     within,
     without,
     source: found || (isSourceName(source) ? source : ''),
-    first: ofVisit('click', landed.first, keeps),
+    first,
     headings: data.headings === undefined ? headings : data.headings !== 'off',
     limits: { ...limits, ...own },
   };

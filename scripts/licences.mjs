@@ -31,6 +31,16 @@ const shipped = Object.entries(packages)
   })
   .sort((a, b) => (a.name < b.name ? -1 : 1));
 
+/** Data that is not shipped as it is published: a table is made of it when the application is built. */
+const asNumbers = join(root, 'node_modules/@ip-location-db/asn');
+shipped.push({
+  name: `AS numbers of @ip-location-db/asn ${packages['node_modules/@ip-location-db/asn'].version}, as a table of ranges`,
+  license: 'CC-BY-4.0',
+  text: ['ROUTEVIEWS-LICENSE', 'DBIP-LICENSE', 'MODIFICATIONS']
+    .map((name) => readFileSync(join(asNumbers, name), 'utf8').trim())
+    .join('\n\n'),
+});
+
 const own = readFileSync(join(root, 'LICENSE'), 'utf8').trim();
 const rule = '='.repeat(80);
 writeFileSync(

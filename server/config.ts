@@ -35,6 +35,7 @@ const variables = v.object({
     '',
   ),
   GEO_DB: v.optional(v.pipe(v.string(), v.minLength(1))),
+  HOSTING_NETWORKS: v.optional(v.pipe(v.string(), v.minLength(1))),
   GEO_HEADER: v.optional(
     v.pipe(v.string(), v.regex(/^[A-Za-z0-9-]+$/, 'is no header name'), v.toLowerCase()),
   ),
@@ -71,6 +72,8 @@ export interface Config {
   /** Addresses and networks of proxies whose forwarding headers count. */
   readonly trustProxy: readonly string[];
   readonly geoDb: string | undefined;
+  /** A list of hosting networks over the table that ships; `none` where they are not looked up. */
+  readonly hostingNetworks: string | undefined;
   readonly geoHeader: string | undefined;
   /** Most anonymous requests of one address that are written down within a minute. */
   readonly recordsPerMinute: number;
@@ -109,6 +112,7 @@ export const readConfig = (env: Readonly<Record<string, string | undefined>>): C
     dataDir: o.DATA_DIR,
     trustProxy: o.TRUST_PROXY,
     geoDb: o.GEO_DB,
+    hostingNetworks: o.HOSTING_NETWORKS,
     geoHeader: o.GEO_HEADER,
     recordsPerMinute: o.RECORDS_PER_MINUTE,
     diskReserveMb: o.DISK_RESERVE_MB,

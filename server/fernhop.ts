@@ -30,6 +30,7 @@ import { Scripts } from './script/index.ts';
 import { makeSite } from './site.ts';
 import { Admission } from './http/admission.ts';
 import { openCountries } from './http/country.ts';
+import { openHosting } from './http/hosting.ts';
 import { readHeaders } from './http/headers.ts';
 import { makeHop, onlyHttps } from './http/hop.ts';
 import { makeLinkDomain } from './http/linkDomain.ts';
@@ -193,6 +194,7 @@ const build = async (
     rejected,
     secondPages: makeSecondPages(secret),
     countryOf: await openCountries(config.geoDb),
+    isHosting: openHosting(config.hostingNetworks),
     geoHeader: config.geoHeader,
     testToken,
     sampleToken,
@@ -251,6 +253,7 @@ const build = async (
   const accessLogs = new AccessLogs({
     dataDir: config.dataDir,
     geoDb: config.geoDb,
+    hostingNetworks: config.hostingNetworks,
     testToken,
     of: journalNow,
     journal,

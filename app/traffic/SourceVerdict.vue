@@ -8,8 +8,16 @@ import { journalWorker, useJournal } from '../data/journal.ts';
 import { saveFile } from '../data/saveFile.ts';
 import { useNewest } from '../place/newest.ts';
 import { useNotice } from '../shell/notice.ts';
+import HostingCredit from './HostingCredit.vue';
 import { count, moment, ownZone } from '../theme/formats.ts';
-import { judgedCsv, machinesWords, signWords, verdictPage, verdictWords } from './verdictWords.ts';
+import {
+  judgedCsv,
+  machinesWords,
+  signWords,
+  unseenWords,
+  verdictPage,
+  verdictWords,
+} from './verdictWords.ts';
 
 /** Whether the visits of a source are people's: in words, with what it rests on, and what can be done. */
 const props = defineProps<{ source: string; question: TrafficQuestion }>();
@@ -84,8 +92,9 @@ const savePage = () => {
       <li v-for="sign in signs" :key="sign.name" :class="{ odd: sign.isOdd }">{{ signWords(sign) }}</li>
     </ul>
     <p v-if="signs.length > 0" class="quiet">
-      From which networks they came is not known, and a redirect cannot see who reads on.
+      {{ unseenWords(found) }}
     </p>
+    <hosting-credit v-if="signs.some(({ name: sign }) => sign === 'hosting')" />
     <p v-for="rule in found.treated" :key="rule.from" class="quiet">
       Treated as machines: {{ moment(rule.from) }} to {{ moment(rule.until) }}
     </p>

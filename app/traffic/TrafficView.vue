@@ -16,6 +16,7 @@ import ColumnMenu from '../theme/ColumnMenu.vue';
 import Hint from '../theme/Hint.vue';
 import { count, dateWords } from '../theme/formats.ts';
 import ExportMenu from './ExportMenu.vue';
+import HostingCredit from './HostingCredit.vue';
 import OutcomeBar from './OutcomeBar.vue';
 import { addressOf, questionIn, usualDays } from './question.ts';
 import { trafficColumns, usualColumns } from './trafficColumns.ts';
@@ -96,6 +97,9 @@ onMounted(() => window.addEventListener('keydown', onKey));
 onUnmounted(() => window.removeEventListener('keydown', onKey));
 
 /** What is asked may hold proxies of the address, which no worker takes. */
+const restsOnConnection = computed(() =>
+  [question.value.by, ...question.value.where.map(({ of }) => of)].includes('connection'),
+);
 const asked = (): TrafficQuestion => JSON.parse(JSON.stringify(question.value)) as TrafficQuestion; // as it was
 const { found: newest, loaded } = useNewest<
   { traffic: Traffic; byServer: boolean; isPart: boolean } | undefined
@@ -277,6 +281,7 @@ const dayWords = (day: string): string => dateWords(Date.parse(`${day}T00:00Z`))
           @sort="look.sortBy"
           @choose="choose"
         />
+        <hosting-credit v-if="restsOnConnection" />
       </template>
     </section>
     <traffic-pane

@@ -25,6 +25,8 @@ export const signWords = ({ name, own, others }: Sign): string => {
       return `Half came within ${lasted(own)}${of((ms) => `within ${lasted(ms)}`)}`;
     case 'agents':
       return `Four in five from ${agentsWords(own)}${of((n) => `from ${count(n)}`)}`;
+    case 'hosting':
+      return `${percent(own)} from hosting networks${of(percent)}`;
     case 'language':
       return `${percent(own)} name no language${of(percent)}`;
     case 'again':
@@ -47,16 +49,23 @@ export const machinesWords = ({ requests, burst, agents, machines }: Judged): st
 /** The requests behind a verdict, for whoever sold them. */
 export const judgedCsv = (requests: readonly JudgedRequest[], zone: string): string =>
   writeTable(
-    ['At', 'Click', 'User agent', 'Language', 'Country', 'Counted'],
-    requests.map(({ at, click, agent, language, country, isBot }) => [
+    ['At', 'Click', 'User agent', 'Language', 'Country', 'Connection', 'Counted'],
+    requests.map(({ at, click, agent, language, country, connection, isBot }) => [
       isoIn(zone, at),
       click,
       agent,
       language,
       country,
+      connection === '' ? '' : `${connection} network`,
       isBot ? 'no: a machine' : 'yes',
     ]),
   );
+
+/** What could not be told, as a sentence. */
+export const unseenWords = ({ signs }: Judged): string =>
+  signs.some(({ name }) => name === 'hosting')
+    ? 'A redirect cannot see who reads on.'
+    : 'From which networks they came is known of too few, and a redirect cannot see who reads on.';
 
 /** What a verdict rests on, as a page to read and print, for whoever sold the visits. */
 export const verdictPage = (
@@ -83,7 +92,7 @@ ${
 ${agents.map(({ agent, requests: n }) => `<tr><td>${count(n)}</td><td>${escapeHtml(agent || 'none')}</td></tr>`).join('\n')}
 </tbody></table>`
 }
-<p>${escapeHtml(`Written ${isoIn(zone, at)} from our journal of redirects. From which networks they came was not looked up.`)}</p>
+<p>${escapeHtml(`Written ${isoIn(zone, at)} from our journal of redirects. ${unseenWords(judged)}`)}</p>
 </body></html>
 `;
 };

@@ -33,6 +33,11 @@ export const dimensionWords: Readonly<
     none: 'no language',
     hint: 'The first language the browser asks for. People’s browsers ask for one.',
   },
+  connection: {
+    one: 'connection',
+    none: 'connection not known',
+    hint: 'Whether the address belongs to a hosting network, where machines stand and hardly ever people. Known of requests since the table of such networks is there.',
+  },
   device: { one: 'device', none: 'device not known', hint: 'By what the browser says of itself.' },
   browser: { one: 'browser', none: 'browser not known', hint: 'By what the browser says of itself.' },
   system: { one: 'system', none: 'system not known', hint: 'By what the browser says of its machine.' },
@@ -109,6 +114,8 @@ export const useValueWords = () => {
         return named(regions, value);
       case 'language':
         return named(languages, value);
+      case 'connection':
+        return value === 'hosting' ? 'hosting network' : 'other network';
       case 'device':
         return deviceWords[value] ?? value;
       case 'branch':

@@ -104,7 +104,7 @@ describe('a source that is judged', () => {
     const requests = answersFrom(dataset()).judgedRequests(question);
     expect(requests.length).toBe(900);
     expect(new Set(requests.flatMap((one) => Object.keys(one)))).toEqual(
-      new Set(['at', 'click', 'link', 'agent', 'language', 'country', 'isBot']),
+      new Set(['at', 'click', 'link', 'agent', 'language', 'country', 'connection', 'isBot']),
     );
   });
 });

@@ -33,6 +33,8 @@ export interface JudgedRequest {
   readonly agent: string;
   readonly language: string;
   readonly country: string;
+  /** Whether its address was a hosting network's; empty where that was not looked up. */
+  readonly connection: '' | 'hosting' | 'other';
   readonly isBot: boolean;
 }
 
@@ -59,9 +61,21 @@ class Gathered {
   readonly #first = new Map<number, number>();
   readonly #again = new Set<number>();
   withoutLanguage = 0;
+  lookedUp = 0;
+  hosting = 0;
   visits = 0;
 
-  add(row: number, at: number, agent: number, isSilent: boolean, visitor: number, isVisit: boolean): void {
+  add(
+    row: number,
+    at: number,
+    agent: number,
+    connection: '' | 'hosting' | 'other',
+    isSilent: boolean,
+    visitor: number,
+    isVisit: boolean,
+  ): void {
+    if (connection !== '') this.lookedUp += 1;
+    if (connection === 'hosting') this.hosting += 1;
     this.times.push(at);
     this.rows.push(row);
     this.agents.set(agent, (this.agents.get(agent) ?? 0) + 1);
@@ -73,10 +87,10 @@ class Gathered {
   }
 
   judged(conversions: number): JudgedRequests {
-    const { agents, withoutLanguage, visits } = this;
+    const { agents, lookedUp, hosting, withoutLanguage, visits } = this;
     return {
       times: this.times.toSorted((a, b) => a - b),
-      ...{ agents, withoutLanguage, visits, conversions },
+      ...{ agents, lookedUp, hosting, withoutLanguage, visits, conversions },
       visitors: this.#first.size,
       cameAgain: this.#again.size,
     };
@@ -112,6 +126,7 @@ const gather = (data: Dataset, { source, from, to }: JudgedQuestion) => {
         n * segmentRows + i,
         at,
         element(segment.ua[i]),
+        columns.connectionOf(element(segment.flags[i])),
         silent[element(segment.lang[i])] ?? false,
         visitor,
         outcome === outcomeNumber.counted,
@@ -188,8 +203,9 @@ export const judged = (data: Dataset, question: JudgedQuestion): Judged => {
 export const judgedRequests = (data: Dataset, question: JudgedQuestion): JudgedRequest[] => {
   const { columns } = data.journal;
   return gather(data, question).own.rows.map((row) => {
-    const { at, click, link, ua, lang, country } = columns.record(row);
+    const { at, click, link, ua, lang, country, hosting } = columns.record(row);
+    const connection = hosting === undefined ? '' : hosting ? 'hosting' : 'other';
     const isBot = data.classification.outcome(row) === 'bot';
-    return { at, click, link, agent: ua, language: lang, country, isBot };
+    return { at, click, link, agent: ua, language: lang, country, connection, isBot };
   });
 };

@@ -6,6 +6,7 @@ export const dimensionNames = [
   'site',
   'country',
   'language',
+  'connection',
   'device',
   'browser',
   'system',

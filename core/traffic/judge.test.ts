@@ -21,32 +21,55 @@ interface Kind {
   readonly time: (random: () => number) => number;
   readonly agent: (random: () => number) => number;
   readonly silent: number;
+  /** Share with an address of a hosting network. */
+  readonly hosted: number;
   readonly again: number;
   readonly buying: number;
 }
 const person = (random: () => number): number =>
   numbers.get(agents[Math.floor(random() * agents.length)] ?? '') ?? 0;
-const made = ({ count, time, agent, silent, again, buying }: Kind, random: () => number): JudgedRequests => {
+const made = (
+  { count, time, agent, silent, hosted, again, buying }: Kind,
+  random: () => number,
+): JudgedRequests => {
   const found = { agents: new Map<number, number>(), times: [] as number[], withoutLanguage: 0 };
-  let [cameAgain, conversions] = [0, 0];
+  let [cameAgain, conversions, hosting] = [0, 0, 0];
   for (let i = 0; i < count; i++) {
     found.times.push(time(random));
     const one = agent(random);
     found.agents.set(one, (found.agents.get(one) ?? 0) + 1);
     if (random() < silent) found.withoutLanguage += 1;
+    if (random() < hosted) hosting += 1;
     if (random() < again) cameAgain += 1;
     if (random() < buying) conversions += 1;
   }
   found.times.sort((a, b) => a - b);
-  return { ...found, visitors: count, visits: count, cameAgain, conversions };
+  return { ...found, visitors: count, visits: count, lookedUp: count, hosting, cameAgain, conversions };
 };
-const people = { agent: person, silent: 0.01, again: 0.08, buying: 0.02 };
+const people = { agent: person, silent: 0.01, hosted: 0.04, again: 0.08, buying: 0.02 };
 const spread = (random: () => number) => random() * 30 * day;
 /** Readers of a mailing: most open it within hours (an exponential with a mean of five). */
 const mailing = (random: () => number) => 10 * day - Math.log(1 - random()) * 5 * 3_600_000;
 const everywhere = { ...people, count: 8000, time: spread };
 
 describe('judging a source', () => {
+  it('takes what comes from hosting networks and from nobody who buys or comes again for machines, if that was looked up', () => {
+    const random = seeded(5);
+    const others = made(everywhere, random);
+    const own = made({ ...people, count: 900, time: spread, hosted: 0.8, again: 0, buying: 0 }, random);
+    const { verdict, signs } = judge(own, others);
+    expect([verdict, signs.find(({ name }) => name === 'hosting')?.isOdd]).toEqual(['machines', true]);
+    // Of too few of them it is known: nothing is said of it, and nothing concluded.
+    const unknown = judge({ ...own, lookedUp: 400, hosting: 400 }, others);
+    expect([unknown.verdict, unknown.signs.some(({ name }) => name === 'hosting')]).toEqual([
+      'something odd',
+      false,
+    ]);
+    // People who buy may all sit behind such addresses, as those of a firm may: that alone says nothing.
+    const firm = made({ ...people, count: 900, time: spread, hosted: 0.8 }, random);
+    expect(judge(firm, others).verdict).toBe('something odd');
+  });
+
   it('takes people for machines in fewer than one of two hundred, whether they come all month or by a mailing', () => {
     const random = seeded(1);
     const others = made(everywhere, random);
@@ -63,7 +86,7 @@ describe('judging a source', () => {
     const random = seeded(2);
     const others = made(everywhere, random);
     const two = (next: () => number) => (next() < 0.5 ? 1 : 2);
-    const bought = { count: 900, agent: two, silent: 1, again: 0, buying: 0 };
+    const bought = { count: 900, agent: two, silent: 1, hosted: 0.04, again: 0, buying: 0 };
     const atOnce = made({ ...bought, time: (next) => 5 * day + next() * 2_400_000 }, random);
     expect(judge(atOnce, others).verdict).toBe('machines');
     expect(judge(made({ ...bought, time: spread }, random), others).verdict).toBe('machines');

@@ -1,7 +1,7 @@
 import { element } from '#core/catalogue';
 
 /** What a source's requests are judged by, each against what the person's other sources show. */
-export const signNames = ['burst', 'agents', 'language', 'again', 'conversions'] as const;
+export const signNames = ['burst', 'agents', 'hosting', 'language', 'again', 'conversions'] as const;
 export type SignName = (typeof signNames)[number];
 
 /** One thing that speaks for machines or against them. */
@@ -26,6 +26,9 @@ export interface JudgedRequests {
   readonly times: readonly number[];
   /** How often each user agent came, by any name of it. */
   readonly agents: ReadonlyMap<number, number>;
+  /** Of how many it was looked up whether they came from a hosting network, and how many did. */
+  readonly lookedUp: number;
+  readonly hosting: number;
   /** How many said no language. */
   readonly withoutLanguage: number;
   readonly visitors: number;
@@ -51,6 +54,8 @@ const fewAgents = 3;
 const ofAgents = 0.8;
 /** How much more often no language is said than elsewhere. */
 const languageMore = 0.3;
+/** How much more often than elsewhere an address is a hosting network's. */
+const hostingMore = 0.3;
 /** As rarely as this a count so low comes by chance. */
 const chance = 0.01;
 
@@ -131,8 +136,8 @@ const lower = (name: SignName, part: number, whole: number, ofPart: number, ofWh
 
 /**
  * Judges requests of one source against those of the others. The rules are ours: half of everything within an hour, four fifths from at
- * most three user agents where others need five times as many, no language far more often than elsewhere, and nobody who comes again
- * or buys, where by the others' share chance would hardly ever have it so. *Machines* needs two of them, one of them how they came or
+ * most three user agents where others need five times as many, addresses of hosting networks or no language far more often than elsewhere, and nobody who comes again
+ * or buys, where by the others' share chance would hardly ever have it so. *Machines* needs two of them, one of them how they came, whence, or
  * with what: a mailing brings a burst too, and a page in an app few user agents.
  */
 export const judge = (
@@ -147,6 +152,8 @@ export const judge = (
   const othersHalf = canCompare ? halfOf(others.times) : undefined;
   const agents = mostAgents(own.agents).length;
   const othersAgents = canCompare ? mostAgents(others.agents).length : undefined;
+  const hosted = share(own.hosting, own.lookedUp);
+  const othersHosted = others.lookedUp < fewest ? undefined : share(others.hosting, others.lookedUp);
   const silent = share(own.withoutLanguage, count);
   const othersSilent = canCompare ? share(others.withoutLanguage, others.times.length) : undefined;
   const signs: Sign[] = [
@@ -163,6 +170,17 @@ export const judge = (
       others: othersAgents,
       isOdd: agents <= fewAgents && (othersAgents === undefined || othersAgents >= agents * 5),
     },
+    // What was looked up of few tells nothing of all.
+    ...(own.lookedUp < Math.max(fewest, count / 2)
+      ? []
+      : [
+          {
+            name: 'hosting' as const,
+            own: hosted,
+            others: othersHosted,
+            isOdd: hosted - (othersHosted ?? 0) > hostingMore,
+          },
+        ]),
     {
       name: 'language',
       own: silent,
@@ -173,7 +191,8 @@ export const judge = (
     lower('conversions', own.conversions, own.visits, others.conversions, others.visits),
   ];
   const odd = signs.filter(({ isOdd }) => isOdd).map(({ name }) => name);
-  const isMachines = odd.length >= 2 && odd.some((name) => name === 'burst' || name === 'agents');
+  const isMachines =
+    odd.length >= 2 && odd.some((name) => name !== 'language' && name !== 'again' && name !== 'conversions');
   return {
     verdict: isMachines ? 'machines' : odd.length > 0 ? 'something odd' : 'nothing odd',
     signs,

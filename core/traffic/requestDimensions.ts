@@ -144,6 +144,13 @@ export const requestDimensions = {
   site: (input) => byText(input, 'from', siteOf),
   country: (input) => byText(input, 'country', itself),
   language: (input) => byText(input, 'lang', itself),
+  connection: ({ columns }) =>
+    dimensionOf(
+      (segment: Segment) => segment.flags,
+      256,
+      (flags) => columns.connectionOf(flags),
+      unknown,
+    ),
   device: ({ columns }) =>
     dimensionOf(
       (segment: Segment) => segment.flags,

@@ -68,6 +68,7 @@ const plainValues: Record<DimensionName, (hop: HopRecord, zone: string) => strin
   site: (hop) => (hop.from === '' ? '' : new URL(hop.from).host),
   country: (hop) => hop.country,
   language: (hop) => hop.lang,
+  connection: ({ hosting }) => (hosting === undefined ? '' : hosting ? 'hosting' : 'other'),
   device: (hop) => hop.device,
   branch: (hop) => hop.branch,
   browser: (hop) => (hop.ua.startsWith('Mozilla') ? 'Firefox' : ''),
@@ -138,6 +139,7 @@ const hops = (around: number): fc.Arbitrary<HopRecord[]> =>
         from: fc.constantFrom('', 'https://nightledge.example/', 'https://nightledge.example/saturn?a=1#b'),
         country: fc.constantFrom('', 'DE', 'JP'),
         lang: fc.constantFrom('', 'de', 'en'),
+        hosting: fc.constantFrom({}, { hosting: true }, { hosting: false }),
         device: fc.constantFrom('phone' as const, 'tablet' as const, 'desktop' as const),
         branch: fc.constantFrom('everyone', 'b1', 'closed'),
         query: fc.constantFrom(...Object.keys(queries)),
@@ -157,8 +159,8 @@ const hops = (around: number): fc.Arbitrary<HopRecord[]> =>
     )
     .map((list) => {
       let at = around - 40 * hourMs;
-      return list.map(({ later, back, ...rest }, i) => {
-        const made = { ...rest, seq: i + 1, at: (at += later), click: clickOf(i) };
+      return list.map(({ later, back, hosting, ...rest }, i) => {
+        const made = { ...rest, ...hosting, seq: i + 1, at: (at += later), click: clickOf(i) };
         return hopRecord(back === null ? made : { ...made, first: clickOf(i - back) });
       });
     });

@@ -31,5 +31,6 @@ export const visitOfBeacon = (beacon: Beacon): HopRecord => ({
   lang: '',
   prefetch: false,
   test: false,
+  ...(beacon.hosting !== undefined && { hosting: beacon.hosting }),
   ...(beacon.first !== undefined && { first: beacon.first }),
 });

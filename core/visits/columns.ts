@@ -20,10 +20,11 @@ export const textColumns = [
 ] as const;
 type TextColumn = (typeof textColumns)[number];
 const devices = ['phone', 'tablet', 'desktop'] as const;
-/** The bits of a row's flags; above them stands the device. */
-export const flagBits = { prefetch: 1, test: 2, head: 4, noClick: 8 } as const;
+/** The bits of a row's flags; between the fourth and the seventh stands the device. */
+export const flagBits = { prefetch: 1, test: 2, head: 4, noClick: 8, lookedUp: 64, hosting: 128 } as const;
 const { prefetch: prefetchBit, test: testBit, head: headBit, noClick: noClickBit } = flagBits;
 const deviceShift = 4;
+const deviceMask = 3;
 
 /** Requests as columns: a typed array for each field, texts as places in a dictionary. */
 export interface Segment {
@@ -215,7 +216,9 @@ export class VisitColumns {
       (hop.test ? testBit : 0) |
       (hop.method === 'HEAD' ? headBit : 0) |
       (known ? 0 : noClickBit) |
-      (devices.indexOf(hop.device) << deviceShift);
+      (devices.indexOf(hop.device) << deviceShift) |
+      (hop.hosting === undefined ? 0 : flagBits.lookedUp) |
+      (hop.hosting === true ? flagBits.hosting : 0);
     segment.rows = i + 1;
     this.#sawTime(this.#rows, hop.at);
     this.#rows += 1;
@@ -275,7 +278,13 @@ export class VisitColumns {
 
   /** The device that stands in a row's flags; empty where there is none. */
   deviceOf(flags: number): string {
-    return devices[flags >> deviceShift] ?? '';
+    return devices[(flags >> deviceShift) & deviceMask] ?? '';
+  }
+
+  /** Whether a row's address belonged to a hosting network, by its flags; empty where that could not be told. */
+  connectionOf(flags: number): '' | 'hosting' | 'other' {
+    if ((flags & flagBits.lookedUp) === 0) return '';
+    return (flags & flagBits.hosting) === 0 ? 'other' : 'hosting';
   }
 
   text(name: TextColumn, row: number): string {
@@ -320,12 +329,13 @@ export class VisitColumns {
       ua: this.text('ua', row),
       visitor: hex(0) + hex(1),
       country: this.text('country', row),
-      device: element(devices[flags >> deviceShift]),
+      device: element(devices[(flags >> deviceShift) & deviceMask]),
       from: this.text('from', row),
       query: this.text('query', row),
       lang: this.text('lang', row),
       prefetch: (flags & prefetchBit) !== 0,
       test: (flags & testBit) !== 0,
+      ...((flags & flagBits.lookedUp) !== 0 && { hosting: (flags & flagBits.hosting) !== 0 }),
       ...(first !== '' && { first }),
     };
   }

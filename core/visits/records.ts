@@ -30,6 +30,8 @@ const hop = v.object({
   lang: v.string(),
   prefetch: v.boolean(),
   test: v.boolean(),
+  /** Whether the address belonged to a hosting network; not there where that could not be told. */
+  hosting: v.exactOptional(v.boolean()),
   /** The click that led to the page of the person's own on which the link stands. */
   first: v.exactOptional(v.string()),
 });
@@ -87,7 +89,8 @@ const beacon = v.object({
   ua: v.string(),
   visitor: v.string(),
   country: v.string(),
-  /** As of a request. */
+  /** Both as of a request. */
+  hosting: v.exactOptional(v.boolean()),
   first: v.exactOptional(v.string()),
 });
 
@@ -235,8 +238,8 @@ export const beaconBody = v.variant('event', [
     event: v.literal('click'),
     ...beaconBase,
     seconds: v.optional(v.literal(0), 0),
-    /** The click that led to the page. */
-    first: v.exactOptional(beaconClick),
+    /** The click that led to the page, as the page's address says; what is no click ID is left out. */
+    first: v.exactOptional(v.pipe(v.string(), v.maxLength(60))),
   }),
   v.strictObject({
     event: v.literal('time'),

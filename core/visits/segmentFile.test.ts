@@ -23,15 +23,18 @@ const hops: fc.Arbitrary<HopRecord[]> = fc
       visitor: fc.constantFrom('00000000000000a1', 'ffffffff00000000'),
       status: fc.constantFrom(307, 410),
       prefetch: fc.boolean(),
+      hosting: fc.constantFrom({}, { hosting: true }, { hosting: false }),
+      device: fc.constantFrom('phone' as const, 'desktop' as const),
       leads: fc.option(fc.nat(50)),
       bytes: fc.uint8Array({ minLength: 10, maxLength: 10 }),
     }),
     { minLength: 1, maxLength: 40 },
   )
   .map((list) =>
-    list.map(({ bytes, leads, ...rest }, i) =>
+    list.map(({ bytes, leads, hosting, ...rest }, i) =>
       hopRecord({
         ...rest,
+        ...hosting,
         seq: i + 1,
         at: 1_790_000_000_000 + i,
         click: rest.prefetch ? '' : clickId(1_790_000_000_000 + i, bytes),

@@ -61,6 +61,12 @@ const sources = [
 const weekdays = [1.25, 0.85, 0.85, 0.9, 1, 1.05, 1.2];
 const hours = [2, 1, 1, 1, 1, 1, 2, 3, 4, 4, 4, 5, 6, 5, 4, 5, 6, 7, 9, 11, 12, 11, 7, 4];
 
+/** Machines stand in hosting networks for the most part, and few people come through one; it follows from the visitor, so that chance is not asked. */
+const isHosted = (who: Visit['who'], visitor: string): boolean => {
+  const share = Number.parseInt(visitor.slice(8, 10), 16) / 256;
+  return share < (['machine', 'scanner', 'checker', 'burst'].includes(who) ? 0.9 : 0.03);
+};
+
 export interface PeopleInput {
   readonly made: Made;
   readonly seed: number;
@@ -151,6 +157,7 @@ export const people = ({ made, seed, end, days, requests, version, site }: Peopl
         lang: 'de-DE',
         prefetch,
         test: false,
+        hosting: isHosted(who, more.visitor),
         ...more,
       },
     });

@@ -12,6 +12,7 @@ export interface IntakeData {
   readonly of: string;
   readonly seq: number;
   readonly geoDb: string | undefined;
+  readonly hostingNetworks: string | undefined;
   readonly testToken: string;
   readonly reading: LogReading;
 }
@@ -30,6 +31,7 @@ export interface AccessLogsParts {
   readonly dataDir: string;
   /** An own table of countries; undefined for the one that ships. */
   readonly geoDb: string | undefined;
+  readonly hostingNetworks: string | undefined;
   readonly testToken: string;
   /** Tells this journal from others, and from itself before something of it was removed. */
   readonly of: () => string;
@@ -98,8 +100,16 @@ export class AccessLogs {
         'busy',
         'An access log is being read already. Wait for it; where nobody reads it any more, begin again in a minute.',
       );
-    const { dataDir, geoDb, testToken, of, journal } = this.#parts;
-    const data: IntakeData = { dataDir, of: of(), seq: journal.seq, geoDb, testToken, reading };
+    const { dataDir, geoDb, hostingNetworks, testToken, of, journal } = this.#parts;
+    const data: IntakeData = {
+      dataDir,
+      of: of(),
+      seq: journal.seq,
+      geoDb,
+      hostingNetworks,
+      testToken,
+      reading,
+    };
     const worker = new Worker(builtFile('logIntake.js'), {
       workerData: data,
       resourceLimits: { maxYoungGenerationSizeMb: youngMb, maxOldGenerationSizeMb: oldMb },

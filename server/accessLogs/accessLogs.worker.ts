@@ -8,10 +8,11 @@ import { FollowedFolder } from '../answers/index.ts';
 import { catalogueOf } from '../dataFolder.ts';
 import { LinkTable } from '../feed/index.ts';
 import { openCountries } from '../http/country.ts';
+import { openHosting } from '../http/hosting.ts';
 import type { FromIntake, IntakeData, ToIntake } from './accessLogs.ts';
 import { LogIntake } from './logIntake.ts';
 
-const { dataDir, of, seq, geoDb, testToken, reading } = workerData as IntakeData; // given by accessLogs.ts
+const { dataDir, of, seq, geoDb, hostingNetworks, testToken, reading } = workerData as IntakeData; // given by accessLogs.ts
 const port = parentPort;
 if (!port) throw new Error('This is a thread of the server.');
 const tell = (message: FromIntake) => port.postMessage(message);
@@ -34,6 +35,7 @@ const intake = new LogIntake({
   columns: data.journal.columns,
   rolledUpBefore: data.rolledUp.before,
   countryOf: await openCountries(geoDb),
+  isHosting: openHosting(hostingNetworks),
   testToken,
   host: reading.host,
   severalFiles: reading.files > 1,

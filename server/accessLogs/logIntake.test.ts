@@ -18,7 +18,14 @@ table.put({ kind: 'link', record: link.id, version: 2, value: link });
 
 const intakeOf = (more: { rolledUpBefore?: number; severalFiles?: boolean } = {}) =>
   new LogIntake({
-    ...{ table, columns: new VisitColumns(), rolledUpBefore: 0, countryOf: () => 'DE', testToken: 'abc' },
+    ...{
+      table,
+      columns: new VisitColumns(),
+      rolledUpBefore: 0,
+      countryOf: () => 'DE',
+      isHosting: () => undefined,
+      testToken: 'abc',
+    },
     ...{ host: '', severalFiles: false, now: () => now, ...more },
   });
 interface Line {

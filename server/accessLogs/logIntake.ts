@@ -6,6 +6,7 @@ import type { LogReport, VisitColumns } from '#core/visits';
 import type { Host, LinkTable } from '../feed/index.ts';
 import { answering } from '../feed/index.ts';
 import type { CountryOf } from '../http/country.ts';
+import type { IsHosting } from '../http/hosting.ts';
 import { hopLine } from '../http/hopLine.ts';
 import { wantedLanguage } from '../http/language.ts';
 import { withoutOrigin } from '../http/reserved.ts';
@@ -21,6 +22,7 @@ export interface IntakeParts {
   /** Requests before this moment (milliseconds since 1970 UTC) are daily counts. */
   readonly rolledUpBefore: number;
   readonly countryOf: CountryOf;
+  readonly isHosting: IsHosting;
   readonly testToken: string;
   /** The domain of lines that name no host; empty where they do, or where there is one domain alone. */
   readonly host: string;
@@ -261,6 +263,8 @@ export class LogIntake {
     this.#fresh.add(link.id);
     this.#from = Math.min(this.#from, request.at);
     this.#until = Math.max(this.#until, request.at);
+    const address = ownCopy(request.address);
+    const hosting = this.#parts.isHosting(address);
     this.#out.push(
       hopLine({
         kind: 'hop',
@@ -275,13 +279,14 @@ export class LogIntake {
         host: host.domain.host,
         ua,
         visitor: this.#visitorOf(request, ua),
-        country: this.#parts.countryOf(ownCopy(request.address)),
+        country: this.#parts.countryOf(address),
         device: deviceOf(ua),
         from: cut(cameFrom(asked, request.referrer), 1024),
         query: cut(asked.query, 1024),
         lang: wantedLanguage(request.language),
         prefetch: false,
         test: asked.test !== '' && asked.test === this.#parts.testToken,
+        ...(hosting !== undefined && { hosting }),
         ...(came.first !== '' && { first: came.first }),
       }),
     );

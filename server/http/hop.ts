@@ -21,6 +21,7 @@ import type { Host, LinkTable, TableLink } from '../feed/index.ts';
 import { answering, readyLink } from '../feed/index.ts';
 import type { Admission } from './admission.ts';
 import type { CountryOf } from './country.ts';
+import type { IsHosting } from './hosting.ts';
 import type { HopHeaders } from './headers.ts';
 import { cookieFor, visitorIn } from './cookie.ts';
 import { hopLine } from './hopLine.ts';
@@ -40,6 +41,7 @@ export interface HopParts {
   readonly secondPages: SecondPages;
   readonly clicks: PageClicks;
   readonly countryOf: CountryOf;
+  readonly isHosting: IsHosting;
   /** Header of a trusted proxy that carries the country. */
   readonly geoHeader: string | undefined;
   /** The person's test token: a hop that carries it is not counted. */
@@ -89,9 +91,11 @@ const branchOf = (ready: HopLink, visit: HopRequest): string => {
   }
 };
 
-/** A hop whose line is still to be made, and its visitor's key with it where it is `late`. */
+/** A hop whose line is still to be made, with whether its address is a hosting network's, and its visitor's key where it is `late`. */
 interface WaitingHop extends Omit<HopRecord, 'seq'> {
   visitor: string;
+  hosting?: boolean;
+  readonly isHosting: IsHosting;
   readonly late: boolean;
   readonly address: string;
   readonly visitors: Visitors;
@@ -101,6 +105,8 @@ interface WaitingHop extends Omit<HopRecord, 'seq'> {
 /** One function for all that wait: a closure for each would hold all that its handler ever knew. */
 function restOfHop(this: WaitingHop): string {
   if (this.late) this.visitor = this.visitors.of(this.address, this.ua, this.at);
+  const hosting = this.isHosting(this.address);
+  if (hosting !== undefined) this.hosting = hosting;
   return hopLine(this);
 }
 
@@ -285,6 +291,7 @@ export const makeHop = (parts: HopParts) => {
       late,
       address,
       visitors,
+      isHosting: parts.isHosting,
       rest: restOfHop,
     };
     parts.appendHop(at, waiting);

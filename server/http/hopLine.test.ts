@@ -50,6 +50,7 @@ describe('a hop’s line', () => {
             lang: text,
             prefetch: fc.boolean(),
             test: fc.boolean(),
+            hosting: fc.boolean(),
             first: fc.constant('01M84BDPSKXE4HN0RD2V6W3PBC'),
           },
           { noNullPrototype: true, requiredKeys: always },

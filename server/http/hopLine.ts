@@ -27,4 +27,4 @@ export const hopLine = (hop: Omit<HopRecord, 'seq'>): string =>
     hop.ua,
   )},"visitor":"${hop.visitor}","country":${quote(hop.country)},"device":"${hop.device}","from":${quote(
     hop.from,
-  )},"query":${quote(hop.query)},"lang":${quote(hop.lang)},"prefetch":${hop.prefetch ? 'true' : 'false'},"test":${hop.test ? 'true' : 'false'}${hop.first === undefined ? '' : `,"first":"${hop.first}"`}}`;
+  )},"query":${quote(hop.query)},"lang":${quote(hop.lang)},"prefetch":${hop.prefetch ? 'true' : 'false'},"test":${hop.test ? 'true' : 'false'}${hop.hosting === undefined ? '' : `,"hosting":${hop.hosting ? 'true' : 'false'}`}${hop.first === undefined ? '' : `,"first":"${hop.first}"`}}`;

@@ -1,5 +1,5 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
-import { check, present } from '#core/catalogue';
+import { check, isUlid, present } from '#core/catalogue';
 import { clickTime, readTarget } from '#core/hop';
 import { beaconBody } from '#core/visits';
 import type { Host } from '../feed/index.ts';
@@ -55,6 +55,7 @@ export const makeLinkDomain = ({
   admission,
   clicks,
   countryOf,
+  isHosting,
   append,
   scripts,
   readings,
@@ -106,13 +107,17 @@ export const makeLinkDomain = ({
         readings.add({ view: click, page, seconds, depth, links: ours }, at);
       } else {
         const ua = (request.headers['user-agent'] ?? '').slice(0, 512);
+        const hosting = isHosting(address);
+        const { first = '', ...told } = { first: '', ...checked.value };
         append({
           kind: 'beacon',
           at,
-          ...checked.value,
+          ...told,
+          ...(isUlid(first) && { first: first.toUpperCase() }),
           ua,
           visitor: visitors.of(address, ua, at),
           country: countryOf(address),
+          ...(hosting !== undefined && { hosting }),
         });
       }
     }

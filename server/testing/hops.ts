@@ -27,6 +27,7 @@ export const listenForHops = async (table: LinkTable, now: () => number = Date.n
     secondPages: makeSecondPages(randomBytes(32)),
     clicks: new PageClicks(),
     countryOf: () => 'DE',
+    isHosting: () => undefined,
     geoHeader: undefined,
     testToken: 'test',
     append: () => undefined,
