@@ -227,6 +227,8 @@ describe('whoever asks', () => {
       ['judged', { source: 'bought-b', from: '2026-10-24', to: '2026-11-22' }],
       ['judgedRequests', { source: 'bought-b', from: '2026-10-24', to: '2026-11-22' }],
       ['lastPostbacks'],
+      ['onward', 'lnk_firstnight', now - 30 * 86_400_000],
+      ['onward', link, now - 30 * 86_400_000],
       ['recent', link, 20],
       ['samples', link, 500],
       ['passedAlong', 'bought-a'],
