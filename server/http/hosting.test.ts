@@ -74,5 +74,8 @@ describe('hosting networks', () => {
   it('are refused with the line that cannot be read', () => {
     for (const bad of ['AS', 'AS64500 and more', '203.0.113.0', '203.0.113.0/33', 'a network', '!'])
       expect(() => readHostingList(`AS64500\n${bad}\n`)).toThrow(/^Line 2 of the list of hosting networks/);
+    expect(() => openHosting(join(freshFolder(), 'missing.txt'))).toThrow(
+      /HOSTING_NETWORKS names cannot be read \(ENOENT/,
+    );
   });
 });

@@ -103,6 +103,18 @@ const isIn = (
   [net, bits]: [ipaddr.IPv4 | ipaddr.IPv6, number],
 ): boolean => address.kind() === net.kind() && address.match(net as never, bits); // of the same kind, as was just seen
 
+const textOf = (path: string): string => {
+  try {
+    return readFileSync(path, 'utf8');
+  } catch (error) {
+    const why = error instanceof Error ? error.message : String(error);
+    throw new Error(
+      `The list of hosting networks that HOSTING_NETWORKS names cannot be read (${why}). Name another file, or “none”.`,
+      { cause: error },
+    );
+  }
+};
+
 /**
  * Opens what tells hosting networks: the table that ships, and the person's own list over it.
  *
@@ -111,7 +123,7 @@ const isIn = (
  */
 export const openHosting = (path: string | undefined): IsHosting => {
   if (path === 'none') return () => undefined;
-  const own = path === undefined ? undefined : readHostingList(readFileSync(path, 'utf8'));
+  const own = path === undefined ? undefined : readHostingList(textOf(path));
   const file = readFileSync(builtFile('asTable.bin'));
   const { hosting, kinds } = readTable(Uint8Array.from(file));
   const find: IsHosting = (text) => {
