@@ -1,5 +1,5 @@
 import { isbot } from 'isbot';
-import type { Days } from '#core/traffic';
+import type { Days, DimensionInput } from '#core/traffic';
 import { countRequests, daysOf, requestDimensions } from '#core/traffic';
 import { Classification, defaultRules, outcomes, VisitColumns } from '#core/visits';
 import type { Measured } from './table.ts';
@@ -26,7 +26,10 @@ const classify = (columns: VisitColumns): Classification => {
 
 /** What is asked of columns, as the screen asks it: once from the columns as they are, everything made anew. */
 const asksOf = (columns: VisitColumns, classification: Classification, days: Days) => {
-  const input = () => ({ columns, links, zone, passesOf: () => undefined, sourceOf: (name: string) => name });
+  const input = (): DimensionInput => ({
+    ...{ columns, links, zone, passesOf: () => undefined, sourceOf: (name: string) => name },
+    kindsIn: (segment) => classification.kindsIn(segment),
+  });
   const phones = () => ({ of: requestDimensions.device(input()), values: ['phone'] });
   const base = { columns, classification, days };
   return {

@@ -19,6 +19,9 @@ const main = async (): Promise<void> => {
     strict: true,
   });
   const config = readConfig({
+    // Visitors who are let loose on it say where they are, as a proxy on this machine would.
+    TRUST_PROXY: '127.0.0.1',
+    GEO_HEADER: 'X-Country',
     ...process.env,
     STANDINS: '1',
     ...(values.port === undefined ? {} : { PORT: values.port }),
@@ -45,6 +48,7 @@ const main = async (): Promise<void> => {
           `${name.padEnd(16)} http://${host}:${config.port + 1}${isOwnShop ? '/links' : '/'}   (tracking links to copy; its console is at /console)`,
       ),
       `A page           http://nightledge.localhost:${config.port + 1}/   (with the script that places links while it is read)`,
+      `Visitors         http://visitors.localhost:${config.port + 1}/   (as many as wanted, let loose on any link)`,
       `A shop           http://polehouse.localhost:${config.port + 1}/`,
       `Reports          ${join(config.dataDir, 'reports')}   (those of this month wait to be imported)`,
       `Articles         ${join(config.dataDir, 'articles')}   (to be opened in Place; truth.json tells what is planted in them)`,

@@ -19,7 +19,7 @@ describe('the reconcile command on a demo', () => {
   let truth: Season['truth'];
   beforeAll(async () => {
     const port = await freePort();
-    await fillSeason(readConfig({ DATA_DIR: data, PORT: String(port) }), 6000, now);
+    await fillSeason(readConfig({ DATA_DIR: data, PORT: String(port) }), 10_000, now);
     truth = JSON.parse(readFileSync(join(data, 'truth.json'), 'utf8'));
   }, 120_000);
 

@@ -12,9 +12,17 @@ export const flags = [
   '--no-first-run',
 ];
 
+/**
+ * For visitors whose beacons count: what a page sends while it is left has the browser's own user agent, whatever a context says, and
+ * without a window that is a machine's.
+ */
+export const asPerson = [
+  '--user-agent=Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36',
+];
+
 /** Starts Debian's Chromium without a window. */
-export const startBrowser = (): Promise<Browser> =>
-  chromium.launch({ executablePath: '/usr/bin/chromium', args: flags, headless: true });
+export const startBrowser = (more: readonly string[] = []): Promise<Browser> =>
+  chromium.launch({ executablePath: '/usr/bin/chromium', args: [...flags, ...more], headless: true });
 
 /** A fresh person at a desk: an empty profile that may use the clipboard. */
 export const freshPerson = (browser: Browser, more: object = {}): Promise<BrowserContext> =>

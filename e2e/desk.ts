@@ -1,5 +1,5 @@
 import type { Browser, BrowserContext, Locator, Page } from 'playwright-core';
-import { expect } from 'vitest';
+import { expect, vi } from 'vitest';
 import { fillFirst } from '../server/client.ts';
 import type { Running } from '../server/testing/process.ts';
 import { startProcess } from '../server/testing/process.ts';
@@ -89,4 +89,26 @@ export const rowOf = async (page: Page, slug: string): Promise<Record<string, st
     .allInnerTexts();
   expect(cells.length).toBe(heads.length);
   return Object.fromEntries(heads.map((head, i) => [head, cells[i] ?? '']));
+};
+
+/** Tells the first network where to report sales, as Programs says. */
+export const setPostback = async (context: BrowserContext, page: Page, server: Running): Promise<void> => {
+  await page.getByRole('link', { name: 'Programs' }).click();
+  await page.getByRole('button', { name: 'Copy', exact: true }).click();
+  // It is called in hooks too, where nothing may be polled.
+  const address = await vi.waitFor(async () => {
+    const text = await clipboard(page);
+    expect(text).toContain('/postback/');
+    return text;
+  });
+  // From here on another page is in front: the clipboard may keep this one waiting without an end.
+  const network = await context.newPage();
+  await network.goto(`http://t.harrowmead.localhost:${server.port + 1}/console`);
+  await network.getByLabel('All offers of the account').fill(address);
+  // A page that is closed while its form is still on its way may never be closed: Chromium says nothing more about it.
+  await Promise.all([
+    network.waitForEvent('load'),
+    network.getByRole('button', { name: 'Set' }).first().click(),
+  ]);
+  await network.close();
 };

@@ -6,7 +6,7 @@ import type { HopRecord } from '#core/visits';
 import { call, changeOf, readJournal, sendChanges } from '../server/client.ts';
 import type { Running } from '../server/testing/process.ts';
 import { freshPerson, startBrowser } from './browser.ts';
-import { clipboard, deskWithLink, untilCounted, untilLive } from './desk.ts';
+import { deskWithLink, setPostback, untilCounted, untilLive } from './desk.ts';
 
 /** A page of the person's own, between the link that was advertised and the link of the offer. */
 let body = '';
@@ -36,15 +36,7 @@ beforeAll(async () => {
     destination: landing,
   };
   await sendChanges(server, [changeOf('link', link)]);
-  // The network is told where to report sales, as Programs says.
-  await page.getByRole('link', { name: 'Programs' }).click();
-  await page.getByRole('button', { name: 'Copy', exact: true }).click();
-  await vi.waitFor(async () => expect(await clipboard(page)).toContain('/postback/'));
-  const network = await context.newPage();
-  await network.goto(`http://t.harrowmead.localhost:${server.port + 1}/console`);
-  await network.getByLabel('All offers of the account').fill(await clipboard(page));
-  await network.getByRole('button', { name: 'Set' }).first().click();
-  await network.close();
+  await setPostback(context, page, server);
 });
 afterAll(async () => {
   await context.close();

@@ -9,7 +9,7 @@ import { parseNdjson } from '#core/formats';
 import type { JournalRecord } from '#core/visits';
 import { changeOf, fillFirst, readJournal, sendChanges } from '../server/client.ts';
 import type { Running } from '../server/testing/process.ts';
-import { freshPerson, startBrowser } from './browser.ts';
+import { asPerson, freshPerson, startBrowser } from './browser.ts';
 import { startServer } from './desk.ts';
 
 /** Pages of a site on which the script runs, each with the headers it is sent with. */
@@ -34,7 +34,7 @@ const strict = (connect = true) =>
   `default-src 'none'; script-src 'self' ${linkDomain}; ${connect ? `connect-src ${linkDomain}; ` : ''}style-src 'self'`;
 
 beforeAll(async () => {
-  browser = await startBrowser();
+  browser = await startBrowser(asPerson);
   server = await startServer();
   records = await fillFirst(server);
   const { link, program, network } = records;

@@ -244,6 +244,7 @@ describe('whoever asks', () => {
       ['pages', 0],
       ['step', 'none'],
       ['tape', 60],
+      ['timeSpent', { from: '2026-10-24', to: '2026-11-22', where: [] }],
       ['traces'],
       ['use', link, now - 30 * 86_400_000],
       ['overdue', '2026-12-31'],

@@ -25,7 +25,7 @@ const now = Date.UTC(2026, 10, 23, 15);
 
 beforeAll(async () => {
   const port = await freePort();
-  await fillSeason(readConfig({ DATA_DIR: dataDir, PORT: String(port) }), 12_000, now);
+  await fillSeason(readConfig({ DATA_DIR: dataDir, PORT: String(port) }), 16_000, now);
   truth = JSON.parse(readFileSync(join(dataDir, 'truth.json'), 'utf8'));
   server = await startServer({ dataDir, port });
   browser = await startBrowser();

@@ -22,7 +22,7 @@ const place = (data: DOMStringMap, table: ScriptTable): void => {
   const settings = settingsOf(data, table);
   const links = new PageLinks(table, settings);
   listenToClicks(table, settings, links);
-  if (settings.counts('reading')) tellReading(table.origin, settings.source, links);
+  if (settings.counts('reading')) tellReading(table.origin, settings, links);
 
   const work = async (): Promise<void> => {
     await nextFrame();

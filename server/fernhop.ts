@@ -122,7 +122,8 @@ const remember = async (
     if (record.kind !== 'hop' || record.prefetch || !isToday(record.at)) continue;
     const host = hosts.get(record.host);
     if (host) visitorsToday.wasHere(host.domain.id, record.visitor, record.at);
-    if (record.status === 200) clicks.add(record.click, record.link);
+    if (record.status === 200 && !record.test)
+      clicks.add(record.click, { link: record.link, source: record.source });
   }
 };
 

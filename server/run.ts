@@ -5,6 +5,7 @@ import { startStandins } from '../standins/index.ts';
 import type { Config } from './config.ts';
 import type { Fernhop } from './fernhop.ts';
 import { makeFernhop } from './fernhop.ts';
+import { trustsThisMachine } from './http/peer.ts';
 
 export interface Run {
   readonly fernhop: Fernhop;
@@ -40,7 +41,12 @@ export const run = async (config: Config, now: () => number = Date.now): Promise
   let standins: Standins | undefined;
   try {
     await listen(fernhop.server, config.port, config.host);
-    if (config.standins) standins = await startStandins(config.port + 1, config.dataDir, config.host, now);
+    if (config.standins) {
+      const believed = trustsThisMachine(config.trustProxy)
+        ? { countryHeader: config.geoHeader ?? '' }
+        : undefined;
+      standins = await startStandins(config.port + 1, config.dataDir, config.host, now, undefined, believed);
+    }
   } catch (error) {
     await fernhop.close();
     throw error;

@@ -133,8 +133,12 @@ describe('a beacon', () => {
   });
   afterAll(() => server.stop());
   const fresh = (off = 0) => clickId(Date.now() + off, randomBytes(10));
-  const tell = async (body: object) =>
-    (await send(`http://${host}:${server.port}/beacon`, { method: 'POST' }, JSON.stringify(body))).status;
+  const personsAgent = 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0';
+  const tell = async (body: object, agent = personsAgent) => {
+    const headers = { 'User-Agent': agent };
+    const url = `http://${host}:${server.port}/beacon`;
+    return (await send(url, { method: 'POST', headers }, JSON.stringify(body))).status;
+  };
   const page = 'https://nightledge.example/gear';
 
   it('of a click needs a link that exists, and a click ID of now', async () => {
@@ -160,8 +164,18 @@ describe('a beacon', () => {
     expect(await tell({ ...time, link: 'lnk_kit' })).toBe(400);
     expect(await tell({ ...time, click: fresh() })).toBe(400);
     expect(await tell({ ...time, seconds: -1 })).toBe(400);
+    // Of a test hop nobody asks how long it was looked at.
+    const { testToken } = JSON.parse((await call(server, 'GET', '/about')).body) as { testToken: string };
+    const { body: tested } = await send(`http://${host}:${server.port}/frame?test=${testToken}`);
+    expect(await tell({ ...time, click: /ref1=(\w{26})/.exec(tested)?.[1] ?? '' })).toBe(400);
+    // Nor how long a machine did.
+    const { body: other } = await send(`http://${host}:${server.port}/frame`);
+    const machines = { ...time, click: /ref1=(\w{26})/.exec(other)?.[1] ?? '' };
+    expect(await tell(machines, 'Examplebot/1.0 (+https://robot.example)')).toBe(204);
     await server.stop();
     server = await startProcess({ dataDir: server.dataDir });
     expect(await tell(time)).toBe(204);
+    const told = (await readJournal(server)).filter(({ kind }) => kind === 'reading');
+    expect(told).toMatchObject([{ page, views: 1, seconds: 12, link: 'lnk_frame', source: '', scrolled: 0 }]);
   });
 });

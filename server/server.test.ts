@@ -192,7 +192,9 @@ describe('a link domain', () => {
     expect(await tell({})).toBe(204);
     expect(await tell({ seconds: 20 }, { Origin: 'https://nightledge.example' })).toBe(204);
     expect(await tell({}, { Origin: 'https://elsewhere.example' })).toBe(400);
-    expect(await tell({ depth: 101 })).toBe(400);
+    expect(await tell({ depth: 1.5 })).toBe(400);
+    // Of a page that was made smaller meanwhile more than all of it was seen.
+    expect(await tell({ depth: 180, scrolled: true, first: 'nothing' })).toBe(204);
     expect(await tell({ page: 'javascript:1' })).toBe(400);
     expect(await tell({ click: clickId(Date.now() - 90_000_000, randomBytes(10)) })).toBe(400);
     expect(await tell({ links: Array.from({ length: 121 }, () => 'lnk_saturn') })).toBe(400);

@@ -62,6 +62,7 @@ export const pageOf = (title: string, colour: string, body: Html, head: Html = h
             overflow-wrap: anywhere;
           }
           input[type='text'] {
+            box-sizing: border-box;
             width: 100%;
             font: 13px monospace;
             padding: 0.3rem;

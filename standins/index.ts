@@ -8,6 +8,8 @@ import type { Kind } from './network/kind.ts';
 import { SimulatedNetwork } from './network/network.ts';
 import { networkRoutes } from './network/routes.ts';
 import { siteHost, siteRoutes } from './site/site.ts';
+import type { Believed } from './visitors/crowd.ts';
+import { visitorsHost, visitorsRoutes } from './visitors/routes.ts';
 import { shopRoutes } from './shop/shop.ts';
 import type { Shop } from './shop/shops.ts';
 import { shops } from './shop/shops.ts';
@@ -44,6 +46,7 @@ export interface Standins {
  * @param dataDir where they keep their books
  * @param now their clock; milliseconds since 1970 UTC
  * @param networks those of the demo unless others are given
+ * @param believed how the server learns where a visitor is, for those who are let loose on it
  * @throws Error when the port is taken
  */
 export const startStandins = async (
@@ -52,6 +55,7 @@ export const startStandins = async (
   host: string,
   now: () => number = Date.now,
   networks: readonly { readonly kind: Kind; readonly shops: readonly Shop[] }[] = ownNetworks,
+  believed?: Believed,
 ): Promise<Standins> => {
   const originOf = (name: string) => `http://${name}:${port}`;
   const deliveries = new Set<Promise<void>>();
@@ -61,6 +65,7 @@ export const startStandins = async (
   };
   const byHost = new Map<string, express.Router>([
     [forwarderHost, forwarderRoutes()],
+    [visitorsHost, visitorsRoutes(port - 1, believed)],
     // The server, and its link domain with it, is on the port before this one.
     [siteHost, siteRoutes(`http://see.${siteHost}:${port - 1}`, originOf('polehouse.localhost'))],
   ]);

@@ -1,10 +1,13 @@
 <script setup lang="ts">
 import { computed, shallowRef, watch } from 'vue';
 import type { Link } from '#core/catalogue';
-import type { ConversionLine, Onward, Visit } from '#core/queries';
+import type { ConversionLine, Onward, TimeSpent, Visit } from '#core/queries';
+import { dayName, dayNumber } from '#core/hop';
 import { useCatalogue } from '../data/catalogue.ts';
 import { figureDays, journalWorker, useJournal } from '../data/journal.ts';
 import { count, lasted, moment, money, percent, sums } from '../theme/formats.ts';
+import { today } from '../place/today.ts';
+import { stayedWords } from '../traffic/timeWords.ts';
 import LeafStrip from '../theme/LeafStrip.vue';
 import RouteSection from './RouteSection.vue';
 
@@ -12,6 +15,7 @@ const props = defineProps<{ link: Link }>();
 const journal = useJournal();
 const catalogue = useCatalogue();
 const onward = shallowRef<Onward>();
+const spent = shallowRef<TimeSpent>();
 const conversions = shallowRef<readonly ConversionLine[]>([]);
 const visits = shallowRef<readonly Visit[]>([]);
 const figures = computed(() => journal.figures.get(props.link.id));
@@ -53,13 +57,17 @@ const wentOn = computed(() => {
 watch(
   [() => props.link.id, () => journal.news],
   async ([id]) => {
-    const [recent, further] = await Promise.all([
+    const to = today();
+    const from = dayName(dayNumber(to) - figureDays + 1);
+    const [recent, further, time] = await Promise.all([
       journalWorker.recent(id, 5),
       journalWorker.onward(id, Date.now() - figureDays * 86_400_000),
+      journalWorker.timeSpent({ from, to, where: [{ of: 'link', values: [id] }] }),
     ]);
     if (id !== props.link.id) return;
     ({ conversions: conversions.value, visits: visits.value } = recent);
     onward.value = further;
+    spent.value = time;
   },
   { immediate: true },
 );
@@ -75,6 +83,7 @@ watch(
         >Traffic by source</router-link
       >
     </div>
+    <p v-if="spent?.stayed" class="onward">{{ stayedWords(spent.stayed) }}</p>
     <p v-if="onward" class="onward">
       {{ wentOn }}
       <template v-for="({ link: to, visits: n }, i) in onward.links" :key="to">

@@ -13,6 +13,7 @@ import { count, moment, ownZone } from '../theme/formats.ts';
 import {
   judgedCsv,
   machinesWords,
+  onwardWords,
   signWords,
   unseenWords,
   verdictPage,
@@ -91,9 +92,7 @@ const savePage = () => {
     <ul>
       <li v-for="sign in signs" :key="sign.name" :class="{ odd: sign.isOdd }">{{ signWords(sign) }}</li>
     </ul>
-    <p v-if="signs.length > 0" class="quiet">
-      {{ unseenWords(found) }}
-    </p>
+    <p v-if="signs.length > 0" class="quiet">{{ unseenWords(found) }} {{ onwardWords(found) }}</p>
     <hosting-credit v-if="signs.some(({ name: sign }) => sign === 'hosting')" />
     <p v-for="rule in found.treated" :key="rule.from" class="quiet">
       Treated as machines: {{ moment(rule.from) }} to {{ moment(rule.until) }}

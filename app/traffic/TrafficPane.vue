@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { NewestRequest, Traffic, TrafficQuestion } from '#core/queries';
+import type { NewestRequest, TimeSpent, Traffic, TrafficQuestion } from '#core/queries';
 import type { DimensionName } from '#core/traffic';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import { useNewest } from '../place/newest.ts';
 import { count, moment } from '../theme/formats.ts';
 import SourceVerdict from './SourceVerdict.vue';
+import { readWords, stayedWords } from './timeWords.ts';
 import { dimensionWords, outcomeWords, useValueWords, weekdayWord } from './words.ts';
 
 /** One row of traffic: when they came, where they went, and from where. */
@@ -49,6 +50,14 @@ const { found, loaded } = useNewest<readonly (readonly [DimensionName, Traffic])
     ),
   [],
 );
+const spent = useNewest<TimeSpent | undefined>(
+  () => [journal.news, own.value],
+  () => {
+    const { from, to, where } = own.value;
+    return journalWorker.timeSpent({ from, to, where });
+  },
+  undefined,
+).found;
 const hours = computed(() => found.value.find(([by]) => by === 'hour')?.[1].lines ?? []);
 const visitsAt = computed(() => new Map(hours.value.map(({ value, requests }) => [value, requests.counted])));
 const highest = computed(() => Math.max(1, ...visitsAt.value.values()));
@@ -102,6 +111,16 @@ const cellWords = (weekday: number, hour: number) =>
           />
         </div>
       </div>
+    </template>
+    <template v-if="spent">
+      <h3>Time spent</h3>
+      <p v-if="spent.stayed">{{ stayedWords(spent.stayed) }}</p>
+      <p v-if="spent.read">{{ readWords(spent.read) }}</p>
+      <p class="quiet">
+        A redirect cannot know it: only frames, waiting pages and pages with the script tell{{
+          spent.stayed || spent.read ? '' : ', and none did'
+        }}.
+      </p>
     </template>
     <template v-for="[by, { lines }] in lists" :key="by">
       <h3>{{ titles[by] ?? dimensionWords[by].one }}</h3>
@@ -168,6 +187,9 @@ i {
 }
 a {
   color: var(--fern);
+}
+p {
+  margin: 0 0 4px;
 }
 ul {
   margin: 0;

@@ -31,6 +31,8 @@ export const signWords = ({ name, own, others }: Sign): string => {
       return `${percent(own)} name no language${of(percent)}`;
     case 'again':
       return `${percent(own)} came again${of(percent)}`;
+    case 'scrolled':
+      return `${percent(own)} scrolled on your own pages${of(percent)}`;
     case 'conversions':
       return `${percent(own)} of visits led to a conversion${of(percent)}`;
   }
@@ -62,10 +64,20 @@ export const judgedCsv = (requests: readonly JudgedRequest[], zone: string): str
   );
 
 /** What could not be told, as a sentence. */
-export const unseenWords = ({ signs }: Judged): string =>
-  signs.some(({ name }) => name === 'hosting')
-    ? 'A redirect cannot see who reads on.'
-    : 'From which networks they came is known of too few, and a redirect cannot see who reads on.';
+export const unseenWords = ({ signs }: Judged): string => {
+  const knows = (name: Sign['name']) => signs.some((sign) => sign.name === name);
+  const unseen = [
+    ...(knows('hosting') ? [] : ['From which networks they came is known of too few.']),
+    ...(knows('scrolled') ? [] : ['A redirect cannot see who reads on; pages of yours with the script can.']),
+  ];
+  return unseen.join(' ');
+};
+
+/** What was left out of a verdict, as a sentence; empty where nothing was. */
+export const onwardWords = ({ onward }: Judged): string =>
+  onward === 0
+    ? ''
+    : `${count(onward)} ${onward === 1 ? 'press' : 'presses'} on your own landing pages are not judged.`;
 
 /** What a verdict rests on, as a page to read and print, for whoever sold the visits. */
 export const verdictPage = (

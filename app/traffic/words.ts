@@ -38,6 +38,11 @@ export const dimensionWords: Readonly<
     none: 'connection not known',
     hint: 'Whether the address belongs to a hosting network, where machines stand and hardly ever people. Known of requests since the table of such networks is there.',
   },
+  bot: {
+    one: 'kind of bot',
+    none: 'no bot',
+    hint: 'By what a request is a machine’s. A mail scanner asks from a hosting network for three links of a mailing within ten seconds.',
+  },
   device: { one: 'device', none: 'device not known', hint: 'By what the browser says of itself.' },
   browser: { one: 'browser', none: 'browser not known', hint: 'By what the browser says of itself.' },
   system: { one: 'system', none: 'system not known', hint: 'By what the browser says of its machine.' },
@@ -72,7 +77,10 @@ export const dimensionWords: Readonly<
 export const outcomeWords: Readonly<Record<Outcome, { readonly name: string; readonly hint: string }>> = {
   counted: { name: 'Visits', hint: 'Counted: a person, and not a repeat.' },
   repeat: { name: 'Repeats', hint: 'The same visitor on the same link shortly after a counted visit.' },
-  bot: { name: 'Bots', hint: 'Machines: by what they say of themselves, by HEAD, or by a burst.' },
+  bot: {
+    name: 'Bots',
+    hint: 'Machines: by what they say of themselves, by HEAD, by a burst, or as mail scanners.',
+  },
   prefetch: { name: 'Prefetches', hint: 'Asked for by a browser before anybody pressed anything.' },
   'not redirected': { name: 'Not redirected', hint: 'The link was closed, archived or refused.' },
   test: { name: 'Tests', hint: 'Your own test hops.' },
@@ -80,6 +88,14 @@ export const outcomeWords: Readonly<Record<Outcome, { readonly name: string; rea
 
 const regions = new Intl.DisplayNames(undefined, { type: 'region', fallback: 'code' });
 const languages = new Intl.DisplayNames(undefined, { type: 'language', fallback: 'code' });
+const botWords: Readonly<Record<string, string>> = {
+  declared: 'says so itself',
+  'no user agent': 'no user agent',
+  HEAD: 'asked by HEAD alone',
+  burst: 'burst of requests',
+  'mail scanner': 'mail scanner',
+  treated: 'treated as machines',
+};
 const deviceWords: Readonly<Record<string, string>> = {
   phone: 'phones',
   tablet: 'tablets',
@@ -114,6 +130,8 @@ export const useValueWords = () => {
         return named(regions, value);
       case 'language':
         return named(languages, value);
+      case 'bot':
+        return botWords[value] ?? value;
       case 'connection':
         return value === 'hosting' ? 'hosting network' : 'other network';
       case 'device':

@@ -53,7 +53,7 @@ export { rowsPerPart } from './books.ts';
 export type { Page } from './pages.ts';
 export type { Kit, OwnPicture, Product, SourceRecord } from './products.ts';
 export { parameter } from './fields.ts';
-export { sourceNames } from './sourceNames.ts';
+export { comesByMail, sourceNames } from './sourceNames.ts';
 export type { Status } from './statuses.ts';
 export { statuses } from './statuses.ts';
 export {

@@ -1,5 +1,9 @@
 import type { SourceRecord } from './products.ts';
 
+/** True for a source whose visits come by mail. */
+export const comesByMail = ({ channel }: Pick<SourceRecord, 'channel'>): boolean =>
+  channel.trim().toLowerCase() === 'mail';
+
 /**
  * The name a source counts under: its own, or the one of which it is a slip. Slips of slips count under the last; two that name each
  * other keep their own.

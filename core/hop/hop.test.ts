@@ -196,6 +196,13 @@ describe('a short address', () => {
     expect(cameBy(none, 'https://nightledge.example/')).toEqual(none);
   });
 
+  it('takes the first of several of a name, and nothing behind #', () => {
+    const page = 'https://nightledge.example/p';
+    expect(landedBy(`${page}?from-click=&from-click=${first}`).first).toBe('');
+    expect(landedBy(`${page}?a=1#b&from-click=${first}`).first).toBe('');
+    expect(landedBy(`${page}?from-click=${first}&from=&from=flyer`)).toEqual({ first, source: '' });
+  });
+
   // The reference is the URL standard's own reader of parameters.
   it('reads the address of such a page as browsers read it', () =>
     fc.assert(

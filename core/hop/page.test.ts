@@ -103,6 +103,52 @@ describe('a page that sends on', () => {
     expect(policy).not.toContain('script-src');
   });
 
+  it('tells for how long it was in sight, from a frame and while somebody waits, and writes what it names as plain text', () => {
+    fc.assert(
+      fc.property(
+        nasty,
+        nasty,
+        fc.constantFrom('frame', 'refresh', 'script'),
+        fc.nat(3),
+        (link, click, page, s) => {
+          const wait = { ...domain.hop.wait, seconds: s };
+          const { html, policy } = hopPage(
+            choices({ page: page as 'frame', wait }),
+            'https://a.example/',
+            nonce,
+            'x',
+            { link, click },
+          );
+          const scripts = named(elements(html), 'script').map((node) => node.childNodes?.[0]?.value ?? '');
+          const told = scripts.filter((text) => text.includes('sendBeacon'));
+          const stays = page === 'frame' || s > 0;
+          expect(told.length).toBe(stays ? 1 : 0);
+          expect(policy.includes("connect-src 'self'")).toBe(stays);
+          if (!stays) return;
+          const sent: string[] = [];
+          let hide: () => void = () => undefined;
+          const window = { hidden: true, addEventListener: (_: string, go: () => void) => (hide = go) };
+          let clock = 5000;
+          new Function('document', 'performance', 'navigator', 'location', told[0] ?? '')(
+            window,
+            { now: () => clock },
+            { sendBeacon: (_: string, body: string) => sent.push(body) },
+            { origin: 'https://see.example', pathname: '/kit' },
+          );
+          clock += 12_400;
+          hide();
+          expect(sent.map((body) => JSON.parse(body) as object)).toEqual([
+            { event: 'time', link, click, page: 'https://see.example/kit', seconds: 12 },
+          ]);
+        },
+      ),
+    );
+    const own = choices({ page: 'frame', scripts: ['https://count.example/a.js'] });
+    expect(hopPage(own, 'https://a.example/', nonce, 'x', { link: 'a', click: 'b' }).policy).toContain(
+      `script-src 'nonce-${nonce}'; connect-src 'self' https://count.example;`,
+    );
+  });
+
   it('lets in the scripts it was given and no others', () => {
     const { html, policy } = hopPage(
       choices({

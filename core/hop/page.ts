@@ -46,10 +46,24 @@ ${body}
 </html>
 `;
 
+/** The visit a page of ours is shown to, so that it can tell for how long. */
+export interface StayOf {
+  readonly link: string;
+  readonly click: string;
+}
+
+/** Tells the link's own domain, whenever the page goes out of sight, for how long it was in sight by then. */
+const stayScript = ({ link, click }: StayOf): string =>
+  `(()=>{let s=0,t=performance.now(),d=-1;const w=()=>{if(!document.hidden){t=performance.now();return}` +
+  `s+=(performance.now()-t)/1e3;const n=Math.round(s);if(n===d)return;d=n;` +
+  `navigator.sendBeacon('/beacon',JSON.stringify({event:'time',link:${scriptText(link)},click:${scriptText(click)},page:location.origin+location.pathname,seconds:n}))};` +
+  `document.addEventListener('visibilitychange',w)})()`;
+
 const policyOf = (
   nonce: string,
   scripts: readonly string[],
   inline: boolean,
+  tells: boolean,
   more: readonly string[] = [],
   picture = '',
 ): string => {
@@ -61,7 +75,9 @@ const policyOf = (
     `default-src 'none'`,
     `style-src 'nonce-${nonce}'`,
     ...(inline || origins !== '' ? [`script-src 'nonce-${nonce}'`] : []),
-    ...(origins === '' ? [] : [`connect-src ${origins}`]),
+    ...(origins === '' && !tells
+      ? []
+      : [`connect-src ${[...(tells ? [`'self'`] : []), origins].join(' ').trim()}`]),
     ...(pictures === '' ? [] : [`img-src ${pictures}`]),
     ...more,
     `base-uri 'none'`,
@@ -78,26 +94,36 @@ const refreshTag = (seconds: number, location: string): string =>
  *
  * @param nonce fresh for each response
  * @param host shown as the title where nothing better is
+ * @param stay whose stay a page tells on which visitors stay; undefined where it is not to tell
  */
-export const hopPage = (choices: HopChoices, location: string, nonce: string, host: string): Page => {
+export const hopPage = (
+  choices: HopChoices,
+  location: string,
+  nonce: string,
+  host: string,
+  stay?: StayOf,
+): Page => {
   const { page, wait, scripts } = choices;
+  const staying = stay ? `<script nonce="${nonce}">${stayScript(stay)}</script>\n` : '';
   if (page === 'frame') {
     const title = choices.frameTitle.trim() || host;
     return {
       html: whole(
-        { title, choices, nonce, style: frameLook },
+        { title, choices, nonce, style: frameLook, more: staying },
         `<iframe src="${escapeHtml(location)}" title="${escapeHtml(title)}" allow="payment; fullscreen"></iframe>`,
       ),
-      policy: policyOf(nonce, scripts, false, ['frame-src http: https:']),
+      policy: policyOf(nonce, scripts, staying !== '', staying !== '', ['frame-src http: https:']),
     };
   }
   const { seconds } = wait;
   const byScript = page === 'script';
   const refresh = refreshTag(seconds, location);
   const go = `location.replace(${scriptText(location)})`;
-  const more = byScript
+  const tells = seconds > 0 && staying !== '';
+  const onward = byScript
     ? `<script nonce="${nonce}">${seconds > 0 ? `setTimeout(()=>${go},${seconds * 1000})` : go}</script>\n<noscript>${refresh}</noscript>\n`
     : `${refresh}\n`;
+  const more = tells ? onward + staying : onward;
   // What is read while waiting is on no page that goes on at once; the form does not show it either.
   const words =
     seconds === 0 ? '' : wait.text.trim() === '' ? '<p>You are being sent on.</p>' : paragraphs(wait.text);
@@ -111,7 +137,7 @@ export const hopPage = (choices: HopChoices, location: string, nonce: string, ho
       { title: host, choices, nonce, style, more },
       `<main>\n${shown}${words}${bar}\n<p><a class="go" rel="nofollow" href="${escapeHtml(location)}">${escapeHtml(button)}</a></p>\n</main>`,
     ),
-    policy: policyOf(nonce, scripts, byScript, [], picture),
+    policy: policyOf(nonce, scripts, byScript || tells, tells, [], picture),
   };
 };
 
@@ -146,6 +172,6 @@ export const closedPage = (closed: Closed, nonce: string, host: string, thanks =
       },
       `<main>\n${paragraphs(closed.words)}\n${thanks === '' ? field : `<p role="status">${escapeHtml(thanks)}</p>`}\n</main>`,
     ),
-    policy: policyOf(nonce, [], false, ["form-action 'self'"]),
+    policy: policyOf(nonce, [], false, false, ["form-action 'self'"]),
   };
 };

@@ -109,7 +109,8 @@ const clickIn = (value: string): string => (isUlid(value) ? value.toUpperCase() 
  * `?from-click={click}&from={source}`.
  */
 export const landedBy = (page: string): { readonly first: string; readonly source: string } => {
-  const value = (name: string) => new RegExp(`[?&]${name}=([\\w-]+)(?=[&#]|$)`).exec(page)?.[1] ?? '';
+  // Of several of one name the first holds, as with `URLSearchParams.get`; what stands behind `#` is none.
+  const value = (name: string) => new RegExp(`^[^#]*?[?&]${name}=([^&#]*)`).exec(page)?.[1] ?? '';
   const first = clickIn(value('from-click'));
   const source = first === '' ? '' : value('from');
   return { first, source: sourceName.test(source) ? source : '' };

@@ -149,7 +149,7 @@ export const respond = (
         place.nonce(),
         place.host,
       )
-    : hopPage(choices, next, place.nonce(), place.host);
+    : hopPage(choices, next, place.nonce(), place.host, { link: link.id, click: clickId });
   return ofPage(200, page, choices.robots, choices.hideReferrer || choices.twice);
 };
 

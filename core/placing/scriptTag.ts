@@ -77,7 +77,7 @@ export const privacySentence = (host: string, choices: ScriptChoices, cookieDays
       ? `Of links that lead to a shop directly, your browser tells it the same when you press them.`
       : '',
     reading
-      ? `When you leave a page, your browser tells it for how long and how far down the page was read.`
+      ? `When you leave a page, your browser tells it for how long and how far down the page was read, whether you scrolled, and by which link of ours you came.`
       : '',
     cookieDays > 0
       ? `When you follow a link, ${host} sets a cookie by which it knows your browser again for ${cookieDays} ${cookieDays === 1 ? 'day' : 'days'}.`

@@ -11,7 +11,7 @@ import type {
   Settings,
   SourceRecord,
 } from '#core/catalogue';
-import { sourceNames } from '#core/catalogue';
+import { comesByMail, sourceNames } from '#core/catalogue';
 import type { Clicks, HoldingLink, MatchedBooks, Reconciled, ReconcileInput } from '#core/reconcile';
 import { clicksOf, matchAll, rematch, settle } from '#core/reconcile';
 import type { PassesOf } from '#core/traffic';
@@ -83,6 +83,8 @@ export class Dataset {
   rolledUp: RolledUp = nothingRolledUp;
   #records = noRecords;
   #rules: Settings['classification'];
+  /** Names of sources whose visits come by mail, slips of them among them. */
+  #mails: ReadonlySet<string> = new Set();
   #classification = this.#newClassification();
   #matched: MatchedBooks | undefined;
   #reconciled: Reconciled | undefined;
@@ -114,7 +116,13 @@ export class Dataset {
 
   #newClassification(): Classification {
     const rules = this.#rules;
-    return new Classification(this.#journal.columns, makeIsRobot(rules?.robots), rules ?? defaultRules);
+    const mails = this.#mails;
+    return new Classification(
+      this.#journal.columns,
+      makeIsRobot(rules?.robots),
+      rules ?? defaultRules,
+      (source) => mails.has(source),
+    );
   }
 
   /** Forgets the journal; the catalogue stays. */
@@ -237,12 +245,22 @@ export class Dataset {
     return rolled.counts;
   }
 
+  /** Counts the past anew where other sources come by mail than before. */
+  #setMails(sources: readonly SourceRecord[]): void {
+    const own = new Set(sources.filter(comesByMail).map(({ source }) => source));
+    const names = sources.map(({ source }) => source).filter((name) => own.has(this.sourceOf(name)));
+    if (names.length === this.#mails.size && names.every((name) => this.#mails.has(name))) return;
+    this.#mails = new Set(names);
+    this.#classification = this.#newClassification();
+  }
+
   /** Takes records of the catalogue in the place of those of the same kinds. */
   setRecords(records: Partial<CatalogueRecords>): void {
     const before = this.#records;
     this.#records = { ...before, ...records };
     if (records.sources) {
       this.sourceOf = sourceNames(records.sources);
+      this.#setMails(records.sources);
       const passes = new Map(records.sources.map((one) => [one.source, one.passes]));
       this.passesOf = (name) => passes.get(name) ?? passes.get(this.sourceOf(name));
     }

@@ -15,6 +15,7 @@ import { earnedByTag, overdue, owed } from './payments.ts';
 import { requestFile } from './requestFile.ts';
 import { sources } from './sources.ts';
 import { onward } from './onward.ts';
+import { timeSpent } from './timeSpent.ts';
 import { newestRequests, traffic } from './traffic.ts';
 import { firedTwice, lastByOldKey, lastPostbacks, postbacksOf } from './postbacks.ts';
 
@@ -39,6 +40,7 @@ export type { PostbackReading } from './postbacks.ts';
 export type { RequestForm } from './requestFile.ts';
 export { requestForms } from './requestFile.ts';
 export type { LikelySlip, SourceFigures } from './sources.ts';
+export type { Spent, TimeSpent } from './timeSpent.ts';
 export type { NewestRequest, Traffic, TrafficFigures, TrafficQuestion } from './traffic.ts';
 export type { Visit } from './visits.ts';
 
@@ -84,6 +86,7 @@ export const queries = {
   sources,
   step,
   tape,
+  timeSpent,
   traces,
   traffic,
   use,

@@ -13,7 +13,8 @@ let made = 0;
 const hop = (more: Partial<HopRecord>): HopRecord => {
   made += 1;
   const visitor = (made * 2_654_435_761).toString(16).padStart(16, '0').slice(-16);
-  return hopRecord({ seq: made, link: 'lnk_a', visitor, lang: 'de', ...more });
+  const click = `01KAAAAAAAAAAAAAAAA${String(1_000_000 + made)}`;
+  return hopRecord({ seq: made, click, link: 'lnk_a', visitor, lang: 'de', ...more });
 };
 /** Three weeks of readers of an article, and 900 visits that were bought: 800 in forty minutes by two user agents, the rest as readers are. */
 const journal = (): HopRecord[] => {
@@ -98,6 +99,62 @@ describe('a source that is judged', () => {
     const article = ask.judged({ ...question, source: 'article' });
     expect([article.verdict, article.machines]).toEqual(['nothing odd', undefined]);
     expect(ask.judged({ ...question, source: 'nobody' })).toMatchObject({ requests: 0, verdict: 'too few' });
+  });
+
+  it('is judged the same whoever of it went on from a landing page, and so are the others', () => {
+    const [plain, landed] = [dataset(), dataset()];
+    const asked = answersFrom(landed);
+    const presses = (source: string) =>
+      asked
+        .judgedRequests({ ...question, source })
+        .slice(0, 200)
+        .map(({ at, click }) => ({ at: at + 2 * minute, source, first: click }));
+    const all = [...presses('bought'), ...presses('article')];
+    landed.add(
+      all.map((one, i) => hop({ ...one, seq: landed.last + 1 + i, link: 'lnk_b', ua: browser(70) })),
+    );
+    for (const source of ['bought', 'article']) {
+      const { onward, ...found } = asked.judged({ ...question, source });
+      expect(onward).toBe(200);
+      expect({ ...found, onward: 0 }).toEqual(answersFrom(plain).judged({ ...question, source }));
+    }
+    // Of a day on which nobody came to the page, a press on it is a visit like any other.
+    landed.add([
+      hop({ seq: landed.last + 1, at: begin + 25 * day, source: 'bought', first: all[0]?.first ?? '' }),
+    ]);
+    expect(asked.judged({ source: 'bought', from: '2026-10-30', to: '2026-10-30' })).toMatchObject({
+      requests: 1,
+      onward: 0,
+    });
+  });
+
+  it('is judged by who scrolled on a page of one’s own, where readers of other sources told how they read it', () => {
+    const data = dataset();
+    const page = 'https://nightledge.example/first-night';
+    const [landing] = links;
+    data.setRecords({
+      links: [{ ...landing, id: 'lnk_a', destination: `${page}?from-click={click}` }] as never,
+    });
+    const told = {
+      kind: 'reading',
+      at: begin + day,
+      page,
+      views: 400,
+      seconds: 9000,
+      depth: 20_000,
+    } as const;
+    data.add([
+      { ...told, seq: data.last + 1, source: 'article', scrolled: 700 },
+      { ...told, seq: data.last + 2, source: 'Bought', scrolled: 9 },
+      // Readers whom nobody of ours sent, of another day, of a frame.
+      { ...told, seq: data.last + 3 },
+      { ...told, seq: data.last + 4, at: begin - 9 * day, source: 'bought', scrolled: 99 },
+      { ...told, seq: data.last + 5, link: 'lnk_frame', source: 'bought', scrolled: 99 },
+    ]);
+    const sign = answersFrom(data)
+      .judged(question)
+      .signs.find(({ name }) => name === 'scrolled');
+    expect(sign).toEqual({ name: 'scrolled', own: 9 / 900, others: 700 / 1500, isOdd: true });
   });
 
   it('gives its requests for a file, with nothing that tells who came', () => {

@@ -1,5 +1,5 @@
 import { element } from '#core/catalogue';
-import type { MachineRule } from '#core/visits';
+import type { MachineRule, Segment } from '#core/visits';
 import { outcomeNumber, segmentRows } from '#core/visits';
 import type { Burst, JudgedRequests, Sign, Verdict } from '#core/traffic';
 import { daysOf, halfOf, judge, mostAgents, wholeBurst } from '#core/traffic';
@@ -9,8 +9,10 @@ import { dimensionsOf } from './trafficDimensions.ts';
 
 /** A source judged by its requests of some days. */
 export interface Judged {
-  /** Its requests besides tests and prefetches. */
+  /** Its requests besides tests, prefetches, and those from a page that another of them led to. */
   readonly requests: number;
+  /** Those from a page that another of its requests led to: they tell nothing of the source, and are not judged. */
+  readonly onward: number;
   /** Those of them that are known to be machines', or are treated so. */
   readonly bots: number;
   readonly verdict: Verdict;
@@ -64,6 +66,8 @@ class Gathered {
   lookedUp = 0;
   hosting = 0;
   visits = 0;
+  toPages = 0;
+  scrolled = 0;
 
   add(
     row: number,
@@ -73,6 +77,7 @@ class Gathered {
     isSilent: boolean,
     visitor: number,
     isVisit: boolean,
+    isToPage: boolean,
   ): void {
     if (connection !== '') this.lookedUp += 1;
     if (connection === 'hosting') this.hosting += 1;
@@ -81,23 +86,27 @@ class Gathered {
     this.agents.set(agent, (this.agents.get(agent) ?? 0) + 1);
     if (isSilent) this.withoutLanguage += 1;
     if (isVisit) this.visits += 1;
+    if (isVisit && isToPage) this.toPages += 1;
     const first = this.#first.get(visitor);
     if (first === undefined) this.#first.set(visitor, at);
     else if (Math.abs(at - first) >= againMs) this.#again.add(visitor);
   }
 
   judged(conversions: number): JudgedRequests {
-    const { agents, lookedUp, hosting, withoutLanguage, visits } = this;
+    const { agents, lookedUp, hosting, withoutLanguage, visits, toPages, scrolled } = this;
     return {
       times: this.times.toSorted((a, b) => a - b),
-      ...{ agents, lookedUp, hosting, withoutLanguage, visits, conversions },
+      ...{ agents, lookedUp, hosting, withoutLanguage, visits, conversions, toPages, scrolled },
       visitors: this.#first.size,
       cameAgain: this.#again.size,
     };
   }
 }
 
-/** Requests of some days, of one source and of all others; of the others what is a machine's is left out. */
+/**
+ * Requests of some days, of one source and of all others; of the others what is a machine's is left out, and of all what came from a page
+ * that another of them led to: whoever goes on from a landing page came once, and did not come again.
+ */
 const gather = (data: Dataset, { source, from, to }: JudgedQuestion) => {
   const { classification, zone } = data;
   const { columns } = data.journal;
@@ -105,19 +114,45 @@ const gather = (data: Dataset, { source, from, to }: JudgedQuestion) => {
   const { starts } = days;
   const [first, until] = [starts[0] ?? Infinity, starts[days.names.length] ?? -Infinity];
   const { codes, values } = dimensionsOf(data)('source');
-  const silent = columns.dictionaries.lang.texts.map((text) => text === '');
+  const leads = dimensionsOf(data)('destination');
+  /** Pages that told of a reader we sent there; who is sent there and of whom nothing is told did not scroll. */
+  const tell = new Set<string>();
   const [own, others] = [new Gathered(), new Gathered()];
-  let bots = 0;
+  for (const { at, page, source: by, link, scrolled = 0 } of data.journal.readings) {
+    if (by === undefined || link !== undefined || at < first || at >= until) continue;
+    tell.add(page);
+    (data.sourceOf(by) === source ? own : others).scrolled += scrolled;
+  }
+  const isToPage = leads.values.map((page) => tell.has(page));
+  const silent = columns.dictionaries.lang.texts.map((text) => text === '');
+  let [bots, onward] = [0, 0];
+  const isOfSource = (segment: Segment, i: number) =>
+    values[element(codes[element(segment.source[i])])] === source;
+  /** Whether a row came from a page that a row led to which is judged with it. */
+  const isOnward = (row: number, isOwn: boolean): boolean => {
+    const before = columns.rowBefore(row);
+    if (before < 0 || columns.at(before) < first || columns.at(before) >= until) return false;
+    const [at, i] = [Math.floor(before / segmentRows), before % segmentRows];
+    return (
+      !isPassedOver(element(element(classification.outcomes[at])[i])) &&
+      isOfSource(element(columns.segments[at]), i) === isOwn
+    );
+  };
   for (const [n, segment] of columns.segments.entries()) {
     if ((columns.newest[n] ?? -Infinity) < first) continue;
     const outcomes = element(classification.outcomes[n]);
+    const led = leads.column(segment);
     for (let i = 0; i < segment.rows; i++) {
       const at = element(segment.at[i]);
       const outcome = element(outcomes[i]);
       if (at < first || at >= until || isPassedOver(outcome)) continue;
       const isBot = outcome === outcomeNumber.bot;
-      const isOwn = values[element(codes[element(segment.source[i])])] === source;
+      const isOwn = isOfSource(segment, i);
       if (isBot && !isOwn) continue;
+      if (segment.first[i] !== 0 && isOnward(n * segmentRows + i, isOwn)) {
+        if (isOwn) onward += 1;
+        continue;
+      }
       if (isBot) bots += 1;
       // Numbers up to 2^53 are exact: of the visitor's 64 bits 53 tell one from another.
       const visitor =
@@ -130,6 +165,7 @@ const gather = (data: Dataset, { source, from, to }: JudgedQuestion) => {
         silent[element(segment.lang[i])] ?? false,
         visitor,
         outcome === outcomeNumber.counted,
+        isToPage[element(leads.codes[element(led[i])])] ?? false,
       );
     }
   }
@@ -138,6 +174,7 @@ const gather = (data: Dataset, { source, from, to }: JudgedQuestion) => {
   return {
     own,
     bots,
+    onward,
     judgedOwn: own.judged(conversions),
     judgedOthers: others.judged(units.all.length - conversions),
   };
@@ -145,7 +182,7 @@ const gather = (data: Dataset, { source, from, to }: JudgedQuestion) => {
 
 /** Whether a source's requests of some days are people's, with what speaks for it and against. */
 export const judged = (data: Dataset, question: JudgedQuestion): Judged => {
-  const { own, bots, judgedOwn, judgedOthers } = gather(data, question);
+  const { own, bots, onward, judgedOwn, judgedOthers } = gather(data, question);
   const { columns } = data.journal;
   const { ua } = columns.dictionaries;
   const { verdict, signs } = judge(judgedOwn, judgedOthers);
@@ -173,6 +210,7 @@ export const judged = (data: Dataset, question: JudgedQuestion): Judged => {
   return {
     requests: own.times.length,
     bots,
+    onward,
     verdict,
     signs,
     burst,

@@ -1,4 +1,4 @@
-import { element } from '#core/catalogue';
+import { comesByMail, element } from '#core/catalogue';
 import { dayIn, dayName, dayNumber } from '#core/hop';
 import type { Condition } from '#core/traffic';
 import { countRequests, daysOf, holdsAt } from '#core/traffic';
@@ -31,7 +31,7 @@ export const mailingsOfDays = (
   const { journal, classification, rolledUp, records, zone } = data;
   const mails = new Set(
     records.sources.flatMap(({ source, channel }) =>
-      channel.trim().toLowerCase() === 'mail' &&
+      comesByMail({ channel }) &&
       sourceConditions.every((condition) => holdsAt(condition, data.sourceOf(source)))
         ? [data.sourceOf(source)]
         : [],

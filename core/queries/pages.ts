@@ -87,7 +87,8 @@ export const pages = (data: Dataset, from: number): PageUse[] => {
       gathered.newest = Math.max(at, gathered.newest);
     }
   });
-  for (const { at, page, views, seconds, depth, links } of readings) {
+  for (const { at, page, views, seconds, depth, links, link } of readings) {
+    if (link !== undefined) continue;
     // What stood there before the moment may stand there still; how it was read is told of since.
     if (at < from && links === undefined) continue;
     const gathered = of(page);

@@ -1,7 +1,7 @@
 import type { Network } from '#core/catalogue';
 import { everyoneElse } from '#core/hop';
 import { readLink } from '#core/link-parts';
-import type { Dimension, DimensionName, LinkTraits, WayOut } from '#core/traffic';
+import type { Dimension, DimensionInput, DimensionName, LinkTraits, WayOut } from '#core/traffic';
 import { requestDimensions } from '#core/traffic';
 import type { Dataset } from './dataset.ts';
 
@@ -41,7 +41,9 @@ const traitsOf = ({ records: { links, networks } }: Dataset): LinkTraits[] =>
 /** Makes dimensions of what is held, each once. */
 export const dimensionsOf = (data: Dataset) => {
   const { journal, zone, sourceOf, passesOf } = data;
-  const input = { columns: journal.columns, links: traitsOf(data), sourceOf, passesOf, zone };
+  const { classification } = data;
+  const kindsIn: DimensionInput['kindsIn'] = (segment) => classification.kindsIn(segment);
+  const input = { columns: journal.columns, links: traitsOf(data), sourceOf, passesOf, zone, kindsIn };
   const made = new Map<DimensionName, Dimension>();
   return (name: DimensionName): Dimension => {
     let known = made.get(name);

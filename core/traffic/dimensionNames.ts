@@ -7,6 +7,7 @@ export const dimensionNames = [
   'country',
   'language',
   'connection',
+  'bot',
   'device',
   'browser',
   'system',

@@ -44,7 +44,8 @@ const made = (
     if (random() < buying) conversions += 1;
   }
   found.times.sort((a, b) => a - b);
-  return { ...found, visitors: count, visits: count, lookedUp: count, hosting, cameAgain, conversions };
+  const of = { visitors: count, visits: count, lookedUp: count, toPages: 0, scrolled: 0 };
+  return { ...found, ...of, hosting, cameAgain, conversions };
 };
 const people = { agent: person, silent: 0.01, hosted: 0.04, again: 0.08, buying: 0.02 };
 const spread = (random: () => number) => random() * 30 * day;
@@ -68,6 +69,22 @@ describe('judging a source', () => {
     // People who buy may all sit behind such addresses, as those of a firm may: that alone says nothing.
     const firm = made({ ...people, count: 900, time: spread, hosted: 0.8 }, random);
     expect(judge(firm, others).verdict).toBe('something odd');
+  });
+
+  it('misses whoever scrolls on a page that tells of it, where enough were sent there', () => {
+    const random = seeded(7);
+    const others = { ...made(everywhere, random), toPages: 600, scrolled: 390 };
+    const own = made({ ...people, count: 900, time: spread }, random);
+    const scrolledOf = (toPages: number, scrolled: number) => {
+      const { verdict, signs } = judge({ ...own, toPages, scrolled }, others);
+      return [verdict, signs.find(({ name }) => name === 'scrolled')?.isOdd];
+    };
+    expect(scrolledOf(300, 190)).toEqual(['nothing odd', false]);
+    expect(scrolledOf(300, 4)).toEqual(['something odd', true]);
+    expect(scrolledOf(20, 0)).toEqual(['nothing odd', undefined]);
+    // Where no other source leads to such a page, nobody can say how many scroll.
+    const alone = judge({ ...own, toPages: 300, scrolled: 0 }, { ...others, toPages: 0, scrolled: 0 });
+    expect(alone.signs.find(({ name }) => name === 'scrolled')).toMatchObject({ own: 0, isOdd: false });
   });
 
   it('takes people for machines in fewer than one of two hundred, whether they come all month or by a mailing', () => {

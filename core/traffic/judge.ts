@@ -1,7 +1,15 @@
 import { element } from '#core/catalogue';
 
 /** What a source's requests are judged by, each against what the person's other sources show. */
-export const signNames = ['burst', 'agents', 'hosting', 'language', 'again', 'conversions'] as const;
+export const signNames = [
+  'burst',
+  'agents',
+  'hosting',
+  'language',
+  'again',
+  'scrolled',
+  'conversions',
+] as const;
 export type SignName = (typeof signNames)[number];
 
 /** One thing that speaks for machines or against them. */
@@ -34,6 +42,9 @@ export interface JudgedRequests {
   readonly visitors: number;
   /** Visitors with another request at least a minute later. */
   readonly cameAgain: number;
+  /** Visits to pages of the person's own that tell how they are read, and how many of those visitors scrolled. */
+  readonly toPages: number;
+  readonly scrolled: number;
   readonly visits: number;
   readonly conversions: number;
 }
@@ -136,8 +147,8 @@ const lower = (name: SignName, part: number, whole: number, ofPart: number, ofWh
 
 /**
  * Judges requests of one source against those of the others. The rules are ours: half of everything within an hour, four fifths from at
- * most three user agents where others need five times as many, addresses of hosting networks or no language far more often than elsewhere, and nobody who comes again
- * or buys, where by the others' share chance would hardly ever have it so. *Machines* needs two of them, one of them how they came, whence, or
+ * most three user agents where others need five times as many, addresses of hosting networks or no language far more often than elsewhere, and nobody who comes again,
+ * scrolls on a page of the person's own, or buys, where by the others' share chance would hardly ever have it so. *Machines* needs two of them, one of them how they came, whence, or
  * with what: a mailing brings a burst too, and a page in an app few user agents.
  */
 export const judge = (
@@ -188,11 +199,22 @@ export const judge = (
       isOdd: silent - (othersSilent ?? 0) > languageMore,
     },
     lower('again', own.cameAgain, own.visitors, others.cameAgain, others.visitors),
+    // Of pages that hardly anybody came to nothing is known.
+    ...(own.toPages < fewest
+      ? []
+      : [
+          lower(
+            'scrolled',
+            Math.min(own.scrolled, own.toPages),
+            own.toPages,
+            others.scrolled,
+            others.toPages,
+          ),
+        ]),
     lower('conversions', own.conversions, own.visits, others.conversions, others.visits),
   ];
   const odd = signs.filter(({ isOdd }) => isOdd).map(({ name }) => name);
-  const isMachines =
-    odd.length >= 2 && odd.some((name) => name !== 'language' && name !== 'again' && name !== 'conversions');
+  const isMachines = odd.length >= 2 && odd.some((name) => ['burst', 'agents', 'hosting'].includes(name));
   return {
     verdict: isMachines ? 'machines' : odd.length > 0 ? 'something odd' : 'nothing odd',
     signs,

@@ -1,6 +1,7 @@
 import { element } from '#core/catalogue';
 import { everyoneElse } from '#core/hop';
 import type { Segment, VisitColumns } from '#core/visits';
+import { botKinds } from '#core/visits';
 import { browsersOf } from './browsers.ts';
 import type { Dimension } from './dimension.ts';
 import { dimensionOf } from './dimension.ts';
@@ -39,6 +40,8 @@ export interface DimensionInput {
   /** The name a source counts under: its own, or the one of which it is a slip. */
   readonly sourceOf: (name: string) => string;
   readonly passesOf: PassesOf;
+  /** By what the requests of a segment are machines': places in `botKinds`. */
+  readonly kindsIn: (segment: Segment) => ArrayLike<number>;
 }
 
 type TextColumn = keyof VisitColumns['dictionaries'];
@@ -144,6 +147,7 @@ export const requestDimensions = {
   site: (input) => byText(input, 'from', siteOf),
   country: (input) => byText(input, 'country', itself),
   language: (input) => byText(input, 'lang', itself),
+  bot: ({ kindsIn }) => dimensionOf(kindsIn, botKinds.length, (place) => element(botKinds[place]), unknown),
   connection: ({ columns }) =>
     dimensionOf(
       (segment: Segment) => segment.flags,

@@ -4,7 +4,7 @@ import { element } from '#core/catalogue';
 import { defaultRules, makeIsRobot, outcomes } from '#core/visits';
 import type { HopRecord, Outcome } from '#core/visits';
 import { classified } from '../visits/testing/classified.ts';
-import { plainOutcomes } from '../visits/testing/plainClassifier.ts';
+import { plainClassified } from '../visits/testing/plainClassifier.ts';
 import { hopRecord } from '../visits/testing/records.ts';
 import {
   countRequests,
@@ -60,6 +60,9 @@ const queries: Readonly<Record<string, Readonly<Record<string, string>>>> = {
 };
 const plainParameter = ({ source, query }: HopRecord, role: 'placement' | 'keyword'): string =>
   queries[query]?.[passesOf(source)?.[role] ?? ''] ?? '';
+/** By what each is a machine's, as the plain rules have it. */
+const kinds = new WeakMap<HopRecord, string>();
+const isMail = (source: string): boolean => source.startsWith('newsle');
 /** What a request has of each dimension, read off the record alone. */
 const plainValues: Record<DimensionName, (hop: HopRecord, zone: string) => string> = {
   link: (hop) => hop.link,
@@ -68,6 +71,7 @@ const plainValues: Record<DimensionName, (hop: HopRecord, zone: string) => strin
   site: (hop) => (hop.from === '' ? '' : new URL(hop.from).host),
   country: (hop) => hop.country,
   language: (hop) => hop.lang,
+  bot: (hop) => kinds.get(hop) ?? '',
   connection: ({ hosting }) => (hosting === undefined ? '' : hosting ? 'hosting' : 'other'),
   device: (hop) => hop.device,
   branch: (hop) => hop.branch,
@@ -255,14 +259,16 @@ describe('requests by what they are told apart by', () => {
         fc.array(fc.tuple(fc.constantFrom(...names), fc.nat(), fc.boolean()), { maxLength: 3 }),
         fc.constantFrom<Outcome>('counted', 'counted', ...outcomes),
         ([zone, day, list], filters, shown) => {
-          const { columns, classification } = classified(list);
-          const input: DimensionInput = { columns, links, sourceOf, passesOf, zone };
+          const { columns, classification } = classified(list, defaultRules, isMail);
+          const kindsIn = classification.kindsIn.bind(classification);
+          const input: DimensionInput = { columns, links, sourceOf, passesOf, zone, kindsIn };
           const made = names.map((name) => requestDimensions[name](input));
           const days = daysOf(zone, ...([periodBefore(day, day)[0], day] as const));
-          const plain = plainOutcomes(list, makeIsRobot(), defaultRules);
+          const plain = plainClassified(list, makeIsRobot(), defaultRules, isMail);
+          for (const [i, hop] of list.entries()) kinds.set(hop, element(plain[i]).kind);
           const all = list.map((hop, i) => ({
             hop,
-            outcome: element(plain[i]),
+            outcome: element(plain[i]).outcome,
             day: plainDay(zone, hop.at),
           }));
           const chosen = filters.map(([name, n, not]) => {
@@ -326,7 +332,10 @@ describe('requests by what they are told apart by', () => {
       fc.property(around, ([zone, day, list]) => {
         const { columns, classification } = classified(list);
         const made = names.map((name) =>
-          requestDimensions[name]({ columns, links, sourceOf, passesOf, zone }),
+          requestDimensions[name]({
+            ...{ columns, links, sourceOf, passesOf, zone },
+            kindsIn: (segment) => classification.kindsIn(segment),
+          }),
         );
         const days = daysOf(zone, periodBefore(day, day)[0], day);
         const { whole, breakdowns } = countRequests({ columns, classification, days, where: [] }, made);
@@ -353,7 +362,10 @@ describe('requests by what they are told apart by', () => {
       // Of another time.
       { ...day, day: '2026-10-21', link: 'lnk_a', source: '', outcome: 'counted' as const, count: 11 },
     ];
-    const input = { columns, links, sourceOf, passesOf, zone: 'Europe/Berlin' };
+    const input = {
+      ...{ columns, links, sourceOf, passesOf, zone: 'Europe/Berlin' },
+      kindsIn: classification.kindsIn.bind(classification),
+    };
     const days = daysOf('Europe/Berlin', '2026-10-22', '2026-10-24');
     const by = [requestDimensions.source(input), requestDimensions.country(input)];
     const counted = (where: Parameters<typeof countRequests>[0]['where']) =>

@@ -94,6 +94,38 @@ describe('the classification', () => {
     expect(new Set(outcomes())).toEqual(new Set(['counted']));
   });
 
+  it('takes whoever looks through a mail from a hosting network for a mail scanner, from the first link on', () => {
+    const columns = new VisitColumns();
+    const classification = new Classification(
+      columns,
+      isbot,
+      defaultRules,
+      (source) => source === 'newsletter',
+    );
+    const taken = (list: readonly Partial<HopRecord>[]) => {
+      const begin = columns.rows;
+      for (const more of list) columns.add(hop({ source: 'newsletter', hosting: true, ...more }));
+      classification.update();
+      return list.map((_, i) => classification.outcome(begin + i));
+    };
+    const links = (more: Partial<HopRecord>, gap = 2000) =>
+      ['lnk_a', 'lnk_b', 'lnk_c'].map((link, i) => ({ link, at: i * gap, visitor: 'a'.repeat(16), ...more }));
+    expect(taken(links({}))).toEqual(['bot', 'bot', 'bot']);
+    // People at home, other sources, one link again and again, and whoever takes their time.
+    expect(taken(links({ visitor: 'b'.repeat(16), hosting: false }))).toEqual([
+      'counted',
+      'counted',
+      'counted',
+    ]);
+    expect(taken(links({ visitor: 'c'.repeat(16), source: 'flyer' }))).toEqual([
+      'counted',
+      'counted',
+      'counted',
+    ]);
+    expect(taken(links({ visitor: 'd'.repeat(16), link: 'lnk_a' }))).toEqual(['counted', 'repeat', 'repeat']);
+    expect(taken(links({ visitor: 'e'.repeat(16) }, 5000))).toEqual(['counted', 'counted', 'counted']);
+  });
+
   // Nested loops over all requests, told by the rule's own words.
   it('agrees with the rule as it is written, however the requests are taken', () =>
     fc.assert(

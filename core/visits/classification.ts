@@ -1,8 +1,9 @@
 import { element } from '#core/catalogue';
 import { notRedirectedBranches } from '#core/hop';
-import type { VisitColumns } from './columns.ts';
+import type { Segment, VisitColumns } from './columns.ts';
 import { flagBits, segmentRows } from './columns.ts';
-import type { Outcome, ClassificationRules, MachineRule } from './classificationRules.ts';
+import type { BotKind, Outcome, ClassificationRules, MachineRule } from './classificationRules.ts';
+import { botKinds, scannerRule } from './classificationRules.ts';
 
 /** The outcomes, each at its number in the columns. */
 export const outcomes = [
@@ -23,6 +24,9 @@ export const outcomeNumber = {
   repeat: 4,
   counted: 5,
 } as const satisfies Record<Outcome, number>;
+
+const kindNumber = Object.fromEntries(botKinds.map((kind, i) => [kind, i])) as Record<BotKind, number>; // each was just put in
+const scannerMs = scannerRule.seconds * 1000;
 
 /** Gives whole numbers to pairs of 32-bit words, from 0 in the order in which they come; open addressing. */
 class Pairs {
@@ -83,13 +87,16 @@ const grown = <T extends Float64Array | Int32Array | Uint8Array>(
 /**
  * Tells what became of each request of a journal, the first that fits: test, prefetch, bot, not redirected, repeat,
  * counted. Nothing is thrown away; another classification counts the past anew. It goes on where it stopped, so that new
- * rows cost no more than themselves. Only a burst changes what was classified before: all of its requests are a machine's, from
- * the first. A clock that was set back, or requests given back to a server that had lost them, change nothing of it.
+ * rows cost no more than themselves. Only a burst and a mail scanner change what was classified before: all of their requests are a
+ * machine's, from the first. A clock that was set back, or requests given back to a server that had lost them, change nothing of it.
  */
 export class Classification {
   readonly #columns: VisitColumns;
   readonly #isRobot: (userAgent: string) => boolean;
   readonly #rules: ClassificationRules;
+  readonly #isMail: (source: string) => boolean;
+  /** By source: 0 not asked yet, 1 none, 2 one whose visits come by mail. */
+  #mails = new Uint8Array(256);
   readonly #visitors = new Pairs();
   readonly #visits = new Pairs();
   /** Numbers of visitors who made a test hop, where that makes all they ask for a test. */
@@ -103,6 +110,8 @@ export class Classification {
   #before = new Int32Array(1024);
   /** By visitor: 1 where the newest request belongs to a burst. */
   #bursting = new Uint8Array(1024);
+  /** By visitor: 1 where the newest request looks through mail. */
+  #scanning = new Uint8Array(1024);
   /** By visitor and link: when last counted. */
   #counted = new Float64Array(1024);
   /** A visitor who was not sent on: the link was closed, archived, or refused. A page that sends on answers 200. */
@@ -110,10 +119,19 @@ export class Classification {
   #done = 0;
   /** The outcome of each row, a segment at a time. */
   readonly outcomes: Uint8Array[] = [];
+  /** By what each row is a machine's, a segment at a time: places in `botKinds`. */
+  readonly kinds: Uint8Array[] = [];
   /** How many rows had each outcome. */
   readonly counts = new Float64Array(outcomes.length);
 
-  constructor(columns: VisitColumns, isRobot: (userAgent: string) => boolean, rules: ClassificationRules) {
+  /** @param isMail whether visits of a source come by mail */
+  constructor(
+    columns: VisitColumns,
+    isRobot: (userAgent: string) => boolean,
+    rules: ClassificationRules,
+    isMail: (source: string) => boolean = () => false,
+  ) {
+    this.#isMail = isMail;
     this.#columns = columns;
     this.#isRobot = isRobot;
     this.#rules = rules;
@@ -138,6 +156,7 @@ export class Classification {
       const n = Math.floor(this.#done / segmentRows);
       const segment = columns.segmentOf(this.#done);
       const found = (this.outcomes[n] ??= new Uint8Array(segmentRows));
+      this.kinds[n] ??= new Uint8Array(segmentRows);
       const first = n * segmentRows;
       const end = Math.min(rows - first, segmentRows);
       for (let i = this.#done - first; i < end; i++) {
@@ -149,7 +168,7 @@ export class Classification {
     }
   }
 
-  #classify(segment: ReturnType<VisitColumns['segmentOf']>, i: number, row: number): number {
+  #classify(segment: Segment, i: number, row: number): number {
     const flags = element(segment.flags[i]);
     const test = (flags & flagBits.test) !== 0;
     if (test && !this.#rules.ownByTest) return outcomeNumber.test;
@@ -163,15 +182,17 @@ export class Classification {
     if (test || (this.#own.size > 0 && this.#own.has(visitor))) return outcomeNumber.test;
     const burst = this.#burst(visitor, row, at);
     // The window of a burst's newest request holds that of the one before it.
-    if (burst && this.#bursting[visitor] !== 1) this.#markBurst(visitor, row, at);
+    if (burst && this.#bursting[visitor] !== 1)
+      this.#mark(visitor, row, at, this.#rules.burstSeconds * 1000, 'burst');
     this.#bursting[visitor] = burst ? 1 : 0;
-    if (
-      (flags & flagBits.head) !== 0 ||
-      burst ||
-      this.#robot(element(segment.ua[i])) ||
-      this.#isTreated(element(segment.source[i]), element(segment.ua[i]), at)
-    )
+    const scan = this.#looksThroughMail(segment, i, row, at);
+    if (scan && this.#scanning[visitor] !== 1) this.#mark(visitor, row, at, scannerMs, 'mail scanner');
+    this.#scanning[visitor] = scan ? 1 : 0;
+    const kind = this.#kindOf(segment, i, at, burst, scan);
+    if (kind !== '') {
+      element(this.kinds[Math.floor(row / segmentRows)])[i] = kindNumber[kind];
       return outcomeNumber.bot;
+    }
     if (this.#isNotRedirected(row, element(segment.status[i]))) return outcomeNumber['not redirected'];
     const visit = this.#visits.number(visitor, element(segment.link[i]));
     if (visit >= this.#counted.length)
@@ -188,6 +209,7 @@ export class Classification {
     if (visitor >= this.#newest.length)
       this.#newest = grown(this.#newest, visitor + 1, (n) => new Int32Array(n));
     this.#bursting = grown(this.#bursting, visitor + 1, (n) => new Uint8Array(n));
+    this.#scanning = grown(this.#scanning, visitor + 1, (n) => new Uint8Array(n));
     const windowMs = this.#rules.burstSeconds * 1000;
     let previous = element(this.#newest[visitor]);
     this.#before[row] = previous;
@@ -201,11 +223,10 @@ export class Classification {
   }
 
   /**
-   * Gives the requests of a burst before its newest to the machine that made them. What it had counted is taken back, so that
-   * a visitor who comes after it is not taken for one who repeats.
+   * Gives a visitor's requests of a time before its newest to the machine that made them. What had counted of them is taken back, so
+   * that a visitor who comes after it is not taken for one who repeats.
    */
-  #markBurst(visitor: number, newest: number, at: number): void {
-    const windowMs = this.#rules.burstSeconds * 1000;
+  #mark(visitor: number, newest: number, at: number, windowMs: number, kind: BotKind): void {
     const touched = new Set<number>();
     let first = newest;
     for (let row = element(this.#before[newest]) - 1; row >= 0; row = element(this.#before[row]) - 1) {
@@ -213,7 +234,10 @@ export class Classification {
       first = row;
       const outcome = element(this.outcomes[Math.floor(row / segmentRows)]);
       const was = element(outcome[row % segmentRows]);
-      // The rest of a burst that went on was marked before.
+      const kinds = element(this.kinds[Math.floor(row / segmentRows)]);
+      const known = element(kinds[row % segmentRows]);
+      if (known === 0 || known > kindNumber[kind]) kinds[row % segmentRows] = kindNumber[kind];
+      // The rest of what went on was marked before.
       if (was === outcomeNumber.bot) continue;
       if (was === outcomeNumber.counted) touched.add(this.#visitOf(visitor, row));
       outcome[row % segmentRows] = outcomeNumber.bot;
@@ -239,6 +263,46 @@ export class Classification {
       if (isCounted && this.#visitOf(visitor, row) === visit) return at + 1;
     }
     return 0;
+  }
+
+  /** Whether a visitor of a hosting network just asked for one of several links of mailings. */
+  #looksThroughMail(segment: Segment, i: number, row: number, at: number): boolean {
+    if (!this.#isMailFromHosting(segment, i)) return false;
+    const links = new Set([element(segment.link[i])]);
+    let other = row;
+    for (let n = 1; n < scannerRule.requests; n++) {
+      other = element(this.#before[other]) - 1;
+      if (other < 0) return false;
+      if (Math.abs(at - this.#columns.at(other)) >= scannerMs) return false;
+      const of = this.#columns.segmentOf(other);
+      if (this.#isMailFromHosting(of, other % segmentRows)) links.add(element(of.link[other % segmentRows]));
+      if (links.size >= scannerRule.links) return true;
+    }
+    return false;
+  }
+
+  #isMailFromHosting(segment: Segment, i: number): boolean {
+    if ((element(segment.flags[i]) & flagBits.hosting) === 0) return false;
+    const source = element(segment.source[i]);
+    this.#mails = grown(this.#mails, source + 1, (n) => new Uint8Array(n));
+    if (this.#mails[source] === 0)
+      this.#mails[source] = this.#isMail(element(this.#columns.dictionaries.source.texts[source])) ? 2 : 1;
+    return this.#mails[source] === 2;
+  }
+
+  /** By what a request is a machine's; empty where it is none's. */
+  #kindOf(segment: Segment, i: number, at: number, burst: boolean, scan: boolean): BotKind {
+    const ua = element(segment.ua[i]);
+    if (this.#robot(ua)) return this.#columns.dictionaries.ua.texts[ua] === '' ? 'no user agent' : 'declared';
+    if ((element(segment.flags[i]) & flagBits.head) !== 0) return 'HEAD';
+    if (burst) return 'burst';
+    if (scan) return 'mail scanner';
+    return this.#isTreated(element(segment.source[i]), ua, at) ? 'treated' : '';
+  }
+
+  /** By what the requests of a segment are machines': places in `botKinds`. */
+  kindsIn(segment: Segment): Uint8Array {
+    return element(this.kinds[this.#columns.segments.indexOf(segment)]);
   }
 
   /** Whether the person treats a request as a machine's. */

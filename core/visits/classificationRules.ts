@@ -24,5 +24,24 @@ export interface ClassificationRules {
   readonly machines?: readonly MachineRule[] | undefined;
 }
 
+/**
+ * Whoever asks from a hosting network for so many different links of mailings within so many seconds looks through mail as a scanner
+ * does, and all of its requests in that time are a machine's. The links are looked for among its last requests only, so that somebody
+ * who asks without pause costs no more.
+ */
+export const scannerRule = { links: 3, seconds: 10, requests: 50 } as const;
+
+/** By what a request is a machine's, the first that fits. */
+export const botKinds = [
+  '',
+  'declared',
+  'no user agent',
+  'HEAD',
+  'burst',
+  'mail scanner',
+  'treated',
+] as const;
+export type BotKind = (typeof botKinds)[number];
+
 /** What counts where the person set nothing else. */
 export const defaultRules: ClassificationRules = { repeatMinutes: 30, burstRequests: 20, burstSeconds: 10 };

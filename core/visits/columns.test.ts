@@ -3,8 +3,8 @@ import { isbot } from 'isbot';
 import { describe, expect, it } from 'vitest';
 import { clickId } from '#core/hop';
 import type { HopRecord } from './index.ts';
-import { VisitColumns, Classification, defaultRules, segmentRows } from './index.ts';
-import { plainOutcomes } from './testing/plainClassifier.ts';
+import { botKinds, VisitColumns, Classification, defaultRules, segmentRows } from './index.ts';
+import { plainClassified } from './testing/plainClassifier.ts';
 import { hopRecord } from './testing/records.ts';
 
 const agents = [
@@ -34,7 +34,9 @@ const hops = fc
       pace: fc.constantFrom('slow', 'slow', 'quick', 'quick', 'quick', 'back'),
       bytes,
       visitor: fc.constantFrom('00000000000000a1', 'ffffffff00000000', 'f3a91c0000000001'),
-      link: fc.constantFrom('lnk_gloves', 'lnk_chair'),
+      link: fc.constantFrom('lnk_gloves', 'lnk_chair', 'lnk_lamp', 'lnk_flask'),
+      source: fc.constantFrom('flyer', 'newsletter', 'newsletter', 'moon-mail'),
+      hosting: fc.constantFrom(true, true, false),
       ua: fc.constantFrom(...agents),
       branch: fc.constantFrom('everyone', 'before'),
       status: fc.constantFrom(307, 200, 503),
@@ -152,15 +154,19 @@ describe('the classification over columns', () => {
         (records, repeatMinutes, burst, ownByTest) => {
           const rules = { ...defaultRules, repeatMinutes, burstRequests: burst, ownByTest };
           const columns = new VisitColumns();
-          const classification = new Classification(columns, isbot, rules);
+          const isMail = (source: string) => source !== 'flyer';
+          const classification = new Classification(columns, isbot, rules, isMail);
           for (const [i, record] of records.entries()) {
             columns.add(record);
             if (i % 7 === 0) classification.update();
           }
           classification.update();
-          expect(records.map((_, row) => classification.outcome(row))).toEqual(
-            plainOutcomes(records, isbot, rules),
-          );
+          expect(
+            records.map((_, row) => ({
+              outcome: classification.outcome(row),
+              kind: botKinds[classification.kindsIn(columns.segmentOf(row))[row] ?? -1],
+            })),
+          ).toEqual(plainClassified(records, isbot, rules, isMail));
           expect(classification.counts.reduce((sum, count) => sum + count, 0)).toBe(records.length);
         },
       ),

@@ -6,18 +6,20 @@ export type {
   JournalRecord,
   LostRecord,
   PostbackRecord,
+  ReadingRecord,
   TraceRecord,
   Unverified,
 } from './records.ts';
 export type { RecordVersion } from './journal.ts';
 export { isVisit, makeIsRobot, SortedJournal, visitOf } from './journal.ts';
+export type { BeaconBody } from './records.ts';
 export { beaconBody, journalRecord } from './records.ts';
 export type { AskLogs, LinesOfSort, LogFile, LogReading, LogReport } from './accessLogs.ts';
 export { logPieceBytes, logReadingBody, sendLogs } from './accessLogs.ts';
 export type { GivenBackRecord } from './givenBack.ts';
 export { givenBackKinds, givenBackPerCall, isGivenBackKind } from './givenBack.ts';
-export type { Outcome, ClassificationRules, MachineRule } from './classificationRules.ts';
-export { defaultRules } from './classificationRules.ts';
+export type { BotKind, Outcome, ClassificationRules, MachineRule } from './classificationRules.ts';
+export { botKinds, defaultRules } from './classificationRules.ts';
 export type { Segment, StoredRows } from './columns.ts';
 export { VisitColumns, segmentRows } from './columns.ts';
 export { decodeSegment, encodeSegment, SegmentDamaged, segmentOf, takeSegment } from './segmentFile.ts';

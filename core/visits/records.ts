@@ -73,8 +73,8 @@ const pixel = v.object({
 });
 
 /**
- * What a page reports: a click on a link that may not be cloaked (the page script), or how long a page of ours was open. Of
- * the latter the form is fixed and checked; no page sends it yet.
+ * What a page reports: a click on a link that may not be cloaked (the page script). How long a page of ours was open was once told so,
+ * one record a visitor; now it is gathered in `reading`.
  */
 const beacon = v.object({
   ...base,
@@ -94,7 +94,10 @@ const beacon = v.object({
   first: v.exactOptional(v.string()),
 });
 
-/** How a page with the page script was read, over some minutes from `at` on: one record for however many readers. */
+/**
+ * How a page with the page script was read, or how long a frame or waiting page of ours was in sight, over some minutes from `at` on: one
+ * record for however many readers of the same source.
+ */
 const reading = v.object({
   ...base,
   kind: v.literal('reading'),
@@ -106,6 +109,11 @@ const reading = v.object({
   depth: v.number(),
   /** Links of ours that stand on the page, where they are not the same as were told of it last. */
   links: v.exactOptional(v.array(v.string())),
+  /** The link whose frame or waiting page it is; left out of a page with the script. */
+  link: v.exactOptional(v.string()),
+  /** Of readers who came through a link of ours: by which source, and how many of them scrolled. */
+  source: v.exactOptional(v.string()),
+  scrolled: v.exactOptional(v.number()),
 });
 
 /** A change of the catalogue, so that any version can be explained. */
@@ -251,7 +259,17 @@ export const beaconBody = v.variant('event', [
     ...beaconBase,
     link: v.optional(v.literal(''), ''),
     seconds: beaconSeconds,
-    depth: v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(100)),
+    /** A page that was made smaller meanwhile says more than all of it. */
+    depth: v.pipe(
+      v.number(),
+      v.integer(),
+      v.minValue(0),
+      v.transform((depth) => Math.min(100, depth)),
+    ),
+    scrolled: v.exactOptional(v.boolean()),
+    /** The click of ours that led to the page, as the page's address says; what is no click ID is left out. */
+    first: v.exactOptional(v.pipe(v.string(), v.maxLength(60))),
     links: v.exactOptional(v.pipe(v.array(linkId), v.maxLength(mostLinksTold))),
   }),
 ]);
+export type BeaconBody = v.InferOutput<typeof beaconBody>;

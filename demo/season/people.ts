@@ -317,6 +317,23 @@ export const people = ({ made, seed, end, days, requests, version, site }: Peopl
         'club-mail',
         { ...who, ua: landed.ua, first: landed.click, from: `${site}/` },
       );
+    else if (landed && chance.chance(0.2)) {
+      const later = at + minute * (2 + chance.next() * 24);
+      if (Math.floor(later / day) === Math.floor(at / day))
+        put('repeat', later, 'lnk_firstnight', 'club-mail', { ...who, ua: landed.ua });
+    }
+  }
+  // Before anybody reads a mailing, gateways of some readers look at what its links lead to, and call themselves browsers.
+  for (let n = 0; n < days; n++) {
+    const start = begin + n * day;
+    if (new Date(start).getUTCDay() !== 4) continue;
+    for (let i = perDay * 0.012; i > 0; i--) {
+      const gateway = { ...visitorOf(), hosting: true, device: 'desktop' as const, from: '' };
+      let at = start + 16 * 3_600_000 + chance.next() * 4 * minute;
+      const ua = chance.pick(browsers.desktop as unknown as readonly [string, ...string[]]);
+      for (const link of ['lnk_saturnkit', 'lnk_redlamp', 'lnk_starmap', 'lnk_headlamp'])
+        put('scanner', (at += 300 + chance.next() * 1500), link, 'newsletter', { ...gateway, ua });
+    }
   }
   return visits
     .filter(({ hop }) => hop.at >= begin && hop.at < end)

@@ -4,6 +4,7 @@ import { foldClicks } from '#core/conversions';
 import { withOwners } from '#core/link-parts';
 import type { Case, CaseKind, Cause, ClickCause, ReconcileInput } from '#core/reconcile';
 import { balanceOf, bridgeClicks, daysApart, reconcile } from '#core/reconcile';
+import { defaultRules } from '#core/visits';
 import { classified } from '../../core/visits/testing/classified.ts';
 import type { Season } from './index.ts';
 import { makeSeason, numbered } from './index.ts';
@@ -12,7 +13,7 @@ import { importAll } from './testing/importAll.ts';
 const end = Date.UTC(2026, 10, 23);
 
 const booksOf = (season: Season, at: number): ReconcileInput => ({
-  ...classified(numbered(season.journal)),
+  ...classified(numbered(season.journal), defaultRules, (source) => source === 'newsletter'),
   ...season.made,
   reports: importAll(season, at),
   decisions: [],

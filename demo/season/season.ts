@@ -1,4 +1,5 @@
 import { isbot } from 'isbot';
+import { comesByMail } from '#core/catalogue';
 import type { JournalDraft, JournalRecord } from '#core/visits';
 import { Classification, defaultRules, VisitColumns } from '#core/visits';
 import type { Made, StandinAddress } from './catalogue.ts';
@@ -81,6 +82,19 @@ const tracesOf = ({ links }: Made, end: number, days: number): Trace[] =>
     },
   );
 
+/** How the page of their own was read, by who came to it through its link: a record a visit, a minute after it. */
+const readingsOf = (visits: readonly Visit[], page: string): Extract<JournalDraft, { kind: 'reading' }>[] =>
+  visits
+    .filter(({ who, hop }) => who === 'person' && hop.link === 'lnk_firstnight')
+    .map(({ hop: { at, source, visitor } }) => {
+      // It follows from the visitor, so that chance is not asked.
+      const share = parseInt(visitor.slice(0, 8), 16) / 2 ** 32;
+      const seconds = Math.round(8 + 160 * share * share);
+      const scrolled = share > 0.35 ? 1 : 0;
+      const depth = Math.round(30 + 70 * share);
+      return { kind: 'reading', at: at + 60_000, page, views: 1, seconds, depth, source, scrolled };
+    });
+
 /** Makes a season. The same options give the same bytes. */
 export const makeSeason = ({
   seed,
@@ -99,12 +113,14 @@ export const makeSeason = ({
   // A network counts people once in half an hour, as the classification does; that both do is the trade's habit.
   const columns = new VisitColumns();
   for (const [i, { hop }] of visits.entries()) columns.add({ seq: i + 1, ...hop });
-  const classification = new Classification(columns, isbot, defaultRules);
+  const mails = new Set(made.sources.filter(comesByMail).map(({ source }) => source));
+  const classification = new Classification(columns, isbot, defaultRules, (source) => mails.has(source));
   classification.update();
   const counted = new Set(visits.filter((_, row) => classification.outcome(row) === 'counted'));
   const traces = tracesOf(made, end, days);
   const clicks = clickReports(made, visits, (visit) => counted.has(visit), traces, seed, reportedUntil);
-  const journal = [...visits.map((visit) => draftOf(visit, site)), ...postbacks, ...traces].sort(
+  const readings = readingsOf(visits, `${site}/`);
+  const journal = [...visits.map((visit) => draftOf(visit, site)), ...postbacks, ...traces, ...readings].sort(
     (a, b) => a.at - b.at,
   );
   return {

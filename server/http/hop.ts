@@ -252,7 +252,6 @@ export const makeHop = (parts: HopParts) => {
     }
     if (cookieDays > 0) answer.headers.push('Set-Cookie', cookieFor(key, cookieDays, place.host));
     send(response, method, answer, secure);
-    if (answer.status === 200) clicks.add(click, link.id);
     return { status: answer.status, click, branch };
   };
 
@@ -266,7 +265,9 @@ export const makeHop = (parts: HopParts) => {
     host: string,
     { at, address, ua, country, device, language, prefetch }: Caller,
   ): void => {
-    const { source, query, test, first } = asked;
+    const { source, query, first } = asked;
+    const test = asked.test !== '' && asked.test === parts.testToken;
+    if (status === 200 && !test) clicks.add(click, { link: link.id, source });
     const waiting: WaitingHop = {
       kind: 'hop',
       at,
@@ -286,7 +287,7 @@ export const makeHop = (parts: HopParts) => {
       query: cut(query, 1024),
       lang: language,
       prefetch,
-      test: test !== '' && test === parts.testToken,
+      test,
       ...(first !== '' && { first }),
       late,
       address,

@@ -1,14 +1,15 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { check, isUlid, present } from '#core/catalogue';
 import { clickTime, readTarget } from '#core/hop';
-import { beaconBody } from '#core/visits';
+import type { BeaconBody } from '#core/visits';
+import { beaconBody, makeIsRobot } from '#core/visits';
 import type { Host } from '../feed/index.ts';
 import type { Scripts } from '../script/index.ts';
 import type { WaitingList } from '../waitingList.ts';
 import { readBody } from './body.ts';
 import { makeWaitingListForm } from './waitingListForm.ts';
 import type { HopParts } from './hop.ts';
-import type { PageReadings } from './pageReadings.ts';
+import type { PageReadings, Told } from './pageReadings.ts';
 import { refuse } from './refuse.ts';
 import { pathOf } from './reserved.ts';
 
@@ -41,6 +42,9 @@ const robotsText = (choice: Host['domain']['robots']): string =>
 
 /** Longest body of a beacon, in bytes: a page with as many links as can be told. */
 const longestBeacon = 8192;
+
+/** Tells robots that say so themselves. */
+const isRobot = makeIsRobot();
 
 /** How far the time in a click ID that a page made may be from ours, in milliseconds: clocks of visitors are set by hand. */
 const clockOffMs = 86_400_000;
@@ -88,7 +92,7 @@ export const makeLinkDomain = ({
         ? isFresh && /^https?:\/\/./.test(page)
         : event === 'click'
           ? isFresh && table.links.has(link)
-          : clicks.has(click, link);
+          : clicks.of(click, link) !== undefined;
     if (!isGood) {
       refuse(response, 400, 'No such click can have been: its link or its click ID is none of ours.');
       return;
@@ -100,13 +104,11 @@ export const makeLinkDomain = ({
       return;
     }
     const address = peers.address(request);
+    const ua = (request.headers['user-agent'] ?? '').slice(0, 512);
     if (admission.admits(address, request, at, link)) {
-      if (checked.value.event === 'read') {
-        const { seconds, depth, links = [] } = checked.value; // a page without links of ours tells none
-        const ours = links.filter((each) => table.links.has(each));
-        readings.add({ view: click, page, seconds, depth, links: ours }, at);
+      if (checked.value.event !== 'click') {
+        if (ua !== '' && !isRobot(ua)) readings.add(toldBy(checked.value), at);
       } else {
-        const ua = (request.headers['user-agent'] ?? '').slice(0, 512);
         const hosting = isHosting(address);
         const { first = '', ...told } = { first: '', ...checked.value };
         append({
@@ -123,6 +125,22 @@ export const makeLinkDomain = ({
     }
     response.writeHead(204, { 'Access-Control-Allow-Origin': '*' });
     response.end();
+  };
+
+  /** What a page tells of itself: one of ours of the click it answered, another of the source its visitor came by through us. */
+  const toldBy = (told: Exclude<BeaconBody, { event: 'click' }>): Told => {
+    const { event, click, page, seconds } = told;
+    if (event === 'time') {
+      const { link, source } = present(clicks.of(click, told.link), 'click of the page');
+      return { view: click, page, seconds, depth: 0, links: undefined, link, source, scrolled: false };
+    }
+    const { depth, links = [], first = '', source, scrolled = false } = told; // a page without links of ours tells none
+    return {
+      ...{ view: click, page, seconds, depth, scrolled },
+      links: links.filter((each) => table.links.has(each)),
+      link: '',
+      source: isUlid(first) ? source : undefined,
+    };
   };
 
   return async (request: IncomingMessage, response: ServerResponse, host: Host): Promise<void> => {

@@ -1,23 +1,29 @@
 /** Most clicks that are remembered; the oldest are forgotten first. */
 const most = 20_000;
 
+/** What is known of a click that a page of ours answered. */
+interface PageClick {
+  readonly link: string;
+  readonly source: string;
+}
+
 /**
- * The clicks that were answered by a page of ours, by link: only such a page can tell how long somebody stayed. In memory
- * and bounded.
+ * The clicks that were answered by a page of ours: only such a page can tell how long somebody stayed. In memory and bounded.
  */
 export class PageClicks {
-  readonly #links = new Map<string, string>();
+  readonly #links = new Map<string, PageClick>();
 
-  add(click: string, link: string): void {
+  add(click: string, of: PageClick): void {
     if (this.#links.size >= most) {
       const [oldest] = this.#links.keys();
       if (oldest !== undefined) this.#links.delete(oldest);
     }
-    this.#links.set(click, link);
+    this.#links.set(click, of);
   }
 
-  /** True for a click of this link that is remembered. */
-  has(click: string, link: string): boolean {
-    return this.#links.get(click) === link;
+  /** A click of this link that is remembered. */
+  of(click: string, link: string): PageClick | undefined {
+    const found = this.#links.get(click);
+    return found?.link === link ? found : undefined;
   }
 }

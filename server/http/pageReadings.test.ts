@@ -9,7 +9,10 @@ const told = (more: Partial<Told> = {}): Told => ({
   page: 'https://nightledge.example/rings',
   seconds: 10,
   depth: 40,
+  scrolled: false,
   links: ['lnk_map'],
+  link: '',
+  source: undefined,
   ...more,
 });
 const gathering = () => {
@@ -44,6 +47,30 @@ describe('what pages tell of their reading', () => {
         links: ['lnk_map'],
       },
       { kind: 'reading', at: 12 * minute, page, views: 0, seconds: 15, depth: 0 },
+    ]);
+  });
+
+  it('keeps apart by which source readers came, and of them how many scrolled, each once', () => {
+    const { drafts, readings } = gathering();
+    readings.add(told({ source: 'club' }), 0);
+    readings.add(told({ source: 'club', seconds: 20, scrolled: true }), 1);
+    readings.add(told({ source: 'club', seconds: 30, scrolled: true }), 2);
+    readings.add(told({ view: 'b', source: 'club', seconds: 1 }), 3);
+    readings.add(told({ view: 'c', source: '', seconds: 4, scrolled: true }), 4);
+    readings.add(told({ view: 'd', scrolled: true }), 5);
+    const stay = { page: 'https://see.example/frame', link: 'lnk_f', depth: 0, links: undefined };
+    readings.add(told({ ...stay, view: 'e', source: 'club' }), 6);
+    readings.write(Infinity);
+    const of = { kind: 'reading', page: told().page };
+    expect(drafts).toEqual([
+      { ...of, at: 0, views: 2, seconds: 31, depth: 80, links: ['lnk_map'], source: 'club', scrolled: 1 },
+      { ...of, at: 4, views: 1, seconds: 4, depth: 40, source: '', scrolled: 1 },
+      // Of a reader nobody of ours sent it is not asked.
+      { ...of, at: 5, views: 1, seconds: 10, depth: 40 },
+      {
+        ...{ kind: 'reading', page: stay.page, at: 6, views: 1, seconds: 10, depth: 0, link: 'lnk_f' },
+        ...{ source: 'club', scrolled: 0 },
+      },
     ]);
   });
 

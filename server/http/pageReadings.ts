@@ -9,8 +9,13 @@ export interface Told {
   readonly seconds: number;
   /** In hundredths. */
   readonly depth: number;
-  /** Links of ours that stand on it. */
-  readonly links: readonly string[];
+  readonly scrolled: boolean;
+  /** Links of ours that stand on it; undefined of a page of ours. */
+  readonly links: readonly string[] | undefined;
+  /** The link whose frame or waiting page it is; empty of a page with the script. */
+  readonly link: string;
+  /** The source its reader came by through a link of ours; undefined where no click of ours is known to have led there. */
+  readonly source: string | undefined;
 }
 
 /** Most pages and page views that are remembered; those told of longest ago are forgotten first. */
@@ -19,11 +24,12 @@ const [mostPages, mostViews] = [5000, 20_000];
 const gatherMs = 10 * 60_000;
 
 type Draft = Extract<JournalDraft, { kind: 'reading' }>;
-interface Gathered {
+interface Gathered extends Pick<Told, 'page' | 'link' | 'source'> {
   readonly since: number;
   views: number;
   seconds: number;
   depth: number;
+  scrolled: number;
   links: readonly string[] | undefined;
 }
 
@@ -33,14 +39,14 @@ const forgetOldest = (map: Map<string, unknown>, most: number): void => {
 };
 
 /**
- * Gathers what pages tell of their reading: one record a page and ten minutes, so that many readers make few records. A server that is
+ * Gathers what pages tell of their reading: one record a page, source and ten minutes, so that many readers make few records. A server that is
  * killed loses what it gathered since; it is no money.
  */
 export class PageReadings {
   readonly #append: (draft: JournalDraft) => void;
   readonly #pages = new Map<string, Gathered>();
   /** By page view: what was told of it last, since each beacon tells all of it. */
-  readonly #views = new Map<string, { readonly seconds: number; readonly depth: number }>();
+  readonly #views = new Map<string, Pick<Told, 'seconds' | 'depth' | 'scrolled'>>();
   /** By page: which links were told of it last, as a hash: whoever tells of many pages is not to fill the memory. */
   readonly #links = new Map<string, string>();
 
@@ -49,19 +55,24 @@ export class PageReadings {
   }
 
   /** Takes what a page tells. */
-  add({ view, page, seconds, depth, links }: Told, at: number): void {
+  add({ view, page, seconds, depth, scrolled, links, link, source }: Told, at: number): void {
     this.write(at);
     const before = this.#views.get(view);
     this.#views.delete(view);
-    this.#views.set(view, { seconds, depth });
+    this.#views.set(view, { seconds, depth, scrolled });
     forgetOldest(this.#views, mostViews);
-    if (!this.#pages.has(page) && this.#pages.size >= mostPages) this.write(Infinity);
-    const gathered = this.#pages.get(page) ?? { since: at, views: 0, seconds: 0, depth: 0, links: undefined };
-    this.#pages.set(page, gathered);
+    const key = `${link} ${source ?? '-'} ${page}`;
+    if (!this.#pages.has(key) && this.#pages.size >= mostPages) this.write(Infinity);
+    const gathered = this.#pages.get(key) ?? {
+      ...{ page, link, source, since: at, views: 0, seconds: 0, depth: 0, scrolled: 0 },
+      links: undefined,
+    };
+    this.#pages.set(key, gathered);
     if (!before) gathered.views += 1;
     gathered.seconds += Math.max(0, seconds - (before?.seconds ?? 0));
     gathered.depth += Math.max(0, depth - (before?.depth ?? 0));
-    if (this.#isNews(page, links)) gathered.links = links;
+    if (scrolled && before?.scrolled !== true) gathered.scrolled += 1;
+    if (links && this.#isNews(page, links)) gathered.links = links;
   }
 
   #isNews(page: string, links: readonly string[]): boolean {
@@ -75,11 +86,16 @@ export class PageReadings {
 
   /** Writes what was gathered long enough by now (milliseconds since 1970 UTC); all of it for `Infinity`. */
   write(now: number): void {
-    for (const [page, { since, links, ...sums }] of this.#pages) {
+    for (const [key, { since, page, link, source, views, seconds, depth, scrolled, links }] of this.#pages) {
       // They are in the order in which they began.
       if (now - since < gatherMs) return;
-      this.#pages.delete(page);
-      const draft: Draft = { kind: 'reading', at: since, page, ...sums, ...(links && { links: [...links] }) };
+      this.#pages.delete(key);
+      const draft: Draft = {
+        ...{ kind: 'reading', at: since, page, views, seconds, depth },
+        ...(links && { links: [...links] }),
+        ...(link !== '' && { link }),
+        ...(source !== undefined && { source, scrolled }),
+      };
       this.#append(draft);
     }
   }

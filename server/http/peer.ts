@@ -25,6 +25,10 @@ const forwarding = [
 const isLoopback = (address: string): boolean =>
   ipaddr.isValid(address) && ipaddr.process(address).range() === 'loopback';
 
+/** True where a proxy on this machine is trusted. */
+export const trustsThisMachine = (trusted: readonly string[]): boolean =>
+  trusted.length > 0 && proxyaddr.compile([...trusted])('127.0.0.1', 0);
+
 /**
  * Reads forwarding headers from trusted proxies alone.
  *

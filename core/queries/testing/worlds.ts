@@ -72,6 +72,7 @@ const hop = fc.record({
   wait: fc.oneof(fc.integer({ min: 0, max: 3000 }), fc.integer({ min: 0, max: 2 * day })),
   visitor: fc.integer({ min: 0, max: 3 }),
   kind: fc.constantFrom('plain', 'plain', 'plain', 'robot', 'test', 'prefetch', 'closed', 'HEAD'),
+  from: fc.constantFrom('reader', 'letter', 'gateway', 'gateway'),
 });
 const saying = fc.record({
   of,
@@ -96,6 +97,9 @@ const row = fc.record({
   status: fc.constantFrom('pending' as const, 'approved' as const, 'reversed' as const, 'paid' as const),
   later: fc.boolean(),
 });
+
+/** A mailing, which gateways look through. */
+export const sources = [{ id: 'src_l', source: 'letter', title: '', channel: 'mail', note: '' }];
 
 /** What happened, and what was reported of it. */
 export interface World {
@@ -127,7 +131,13 @@ export const worlds: fc.Arbitrary<World> = fc
     let at = start;
     const all = [
       ...hops,
-      ...Array.from({ length: burst }, () => ({ of: 'net_a', wait: 100, visitor: 9, kind: 'plain' })),
+      ...Array.from({ length: burst }, () => ({
+        of: 'net_a',
+        wait: 100,
+        visitor: 9,
+        kind: 'plain',
+        from: 'reader',
+      })),
     ];
     for (const [i, one] of all.entries()) {
       at += one.wait;
@@ -137,6 +147,7 @@ export const worlds: fc.Arbitrary<World> = fc
           at,
           click: one.kind === 'prefetch' ? '' : clickId(at, new Uint8Array(10).fill(i)),
           link: `lnk_${one.of.slice(4)}`,
+          ...(one.from !== 'reader' && { source: 'letter', hosting: one.from === 'gateway' }),
           visitor: `000000000000000${one.visitor}`,
           test: one.kind === 'test',
           prefetch: one.kind === 'prefetch',

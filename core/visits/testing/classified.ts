@@ -8,11 +8,12 @@ import type { JournalRecord } from '../records.ts';
 export const classified = (
   records: Iterable<JournalRecord>,
   rules: ClassificationRules = defaultRules,
+  isMail?: (source: string) => boolean,
 ): Pick<SortedJournal, 'columns' | 'postbacks' | 'traces' | 'lost'> & {
   readonly classification: Classification;
 } => {
   const { columns, postbacks, traces, lost } = new SortedJournal(records);
-  const classification = new Classification(columns, makeIsRobot(), rules);
+  const classification = new Classification(columns, makeIsRobot(), rules, isMail);
   classification.update();
   return { columns, postbacks, traces, lost, classification };
 };

@@ -1,4 +1,4 @@
-import type { Link, Network, Program, Report } from '#core/catalogue';
+import type { Link, Network, Program, Report, SourceRecord } from '#core/catalogue';
 import type { JournalRecord } from '#core/visits';
 import { dayOf, monthOf } from './days.ts';
 import type { Request } from './requests.ts';
@@ -15,6 +15,7 @@ export interface SlowBooks {
   readonly programs: readonly Program[];
   readonly links: readonly Pick<Link, 'id' | 'network' | 'program'>[];
   readonly reports: readonly Report[];
+  readonly sources?: readonly SourceRecord[];
   /** Zone of our own days. */
   readonly zone: string;
 }
@@ -72,7 +73,10 @@ const programOf = (sale: Sale, books: SlowBooks, network: Network, hops: readonl
  */
 export const slowReckoning = (books: SlowBooks): Map<string, SlowMonth> => {
   const hops = requestsOf(books.journal);
-  const outcomes = outcomesOf(hops);
+  const mails = new Set(
+    books.sources?.filter(({ channel }) => channel === 'mail').map(({ source }) => source),
+  );
+  const outcomes = outcomesOf(hops, mails);
   const months = new Map<string, SlowMonth>();
   for (const network of books.networks) {
     const { id, zone } = network;

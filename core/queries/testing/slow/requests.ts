@@ -6,6 +6,7 @@ export interface Request {
   readonly at: number;
   readonly click: string;
   readonly link: string;
+  readonly source: string;
   readonly visitor: string;
   readonly ua: string;
   readonly method: string;
@@ -13,6 +14,7 @@ export interface Request {
   readonly branch: string;
   readonly test: boolean;
   readonly prefetch: boolean;
+  readonly hosting?: boolean;
 }
 
 /** Every request of a journal, clicks that pages told of among them. */
@@ -23,8 +25,15 @@ export const requestsOf = (journal: readonly JournalRecord[]): Request[] =>
     return [{ ...record, method: 'GET', status: 307, branch: 'page', test: false, prefetch: false }];
   });
 
-/** What became of each request: the rules of docs/reconcile.md, record by record. */
-export const outcomesOf = (hops: readonly Request[]): Map<Request, string> => {
+/**
+ * What became of each request: the rules of docs/reconcile.md, record by record.
+ *
+ * @param mails sources whose visits come by mail
+ */
+export const outcomesOf = (
+  hops: readonly Request[],
+  mails: ReadonlySet<string> = new Set(),
+): Map<Request, string> => {
   const found = new Map<Request, string>();
   for (const hop of hops)
     if (hop.test) found.set(hop, 'tests');
@@ -41,7 +50,9 @@ export const outcomesOf = (hops: readonly Request[]): Map<Request, string> => {
         if (!hop || Math.abs(last.at - hop.at) >= 10_000) break;
         run.push(hop);
       }
-      if (run.length > 20) for (const hop of run) machine.add(hop);
+      const looks = (hop: Request) => hop.hosting === true && mails.has(hop.source);
+      const looked = new Set(run.slice(0, 50).flatMap((hop) => (looks(hop) ? [hop.link] : [])));
+      if (run.length > 20 || (looks(last) && looked.size >= 3)) for (const hop of run) machine.add(hop);
     }
     const counted = new Map<string, number>();
     for (const hop of list) {

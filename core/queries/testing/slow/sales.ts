@@ -138,7 +138,10 @@ export const salesOf = (words: readonly Word[], network: Network): Sale[] => {
         // Worlds in which a click without transactions has refunds or amounts missing are told apart elsewhere.
         home = found.find((chain) => {
           const end = chain.at(-1);
-          const near = end !== undefined && word.at - end.at < dayMs;
+          const near =
+            end !== undefined &&
+            (word.at - end.at < dayMs ||
+              (recurring && ranks.indexOf(word.status) > ranks.indexOf(end.status)));
           return near && chain.some((one) => one.amount === word.amount && one.currency === word.currency);
         });
       }
