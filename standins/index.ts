@@ -22,6 +22,7 @@ export { workbook } from './network/workbook.ts';
 export { send } from './localhost.ts';
 export { sitePages } from './site/pages.ts';
 export { siteHost } from './site/site.ts';
+export { Crowd } from './visitors/crowd.ts';
 
 /** The simulated networks of the demo, each with its shops. */
 const ownNetworks = kinds.map((kind) => ({
