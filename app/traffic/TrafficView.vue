@@ -101,7 +101,7 @@ const restsOnConnection = computed(() =>
   [question.value.by, ...question.value.where.map(({ of }) => of)].includes('connection'),
 );
 const asked = (): TrafficQuestion => JSON.parse(JSON.stringify(question.value)) as TrafficQuestion; // as it was
-const { found: newest, loaded } = useNewest<
+const { found: newest } = useNewest<
   { traffic: Traffic; byServer: boolean; isPart: boolean } | undefined
 >(
   () => [journal.news, question.value, catalogue.links, catalogue.sources],
@@ -237,8 +237,8 @@ const dayWords = (day: string): string => dateWords(Date.parse(`${day}T00:00Z`))
           >
         </span>
       </header>
-      <v-skeleton-loader v-if="!loaded" type="image" aria-label="Loading" />
-      <template v-else-if="found">
+      <v-skeleton-loader v-if="!found" type="image" aria-label="Loading" />
+      <template v-else>
         <outcome-bar :traffic="found" :show="question.show ?? 'counted'" @show="ask({ show: $event })" />
         <p v-if="isPart" class="quiet" role="status">Requests are still arriving; these figures rise.</p>
         <p v-if="found.rolledUpBefore" class="quiet">

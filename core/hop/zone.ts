@@ -15,7 +15,12 @@ export interface WallClock {
 }
 
 const formats = new Map<string, Intl.DateTimeFormat>();
-const offsets = new Map<string, Map<number, number>>();
+/** What was asked of a zone: offsets by quarters of an hour, and by days of UTC on which its clock stays. */
+interface Asked {
+  readonly quarters: Map<number, number>;
+  readonly days: Map<number, number | undefined>;
+}
+const asked = new Map<string, Asked>();
 
 const formatOf = (zone: string): Intl.DateTimeFormat => {
   let format = formats.get(zone);
@@ -54,17 +59,29 @@ const askOffset = (zone: string, at: number): number => {
   return local - Math.floor(at / 1000) * 1000;
 };
 
+const offsetOfQuarter = (zone: string, { quarters }: Asked, quarter: number): number => {
+  let offset = quarters.get(quarter);
+  if (offset === undefined) quarters.set(quarter, (offset = askOffset(zone, quarter * quarterMs)));
+  return offset;
+};
+
 /**
- * How far a zone's clock is ahead of UTC at a moment, both in milliseconds. Asked of the platform once a quarter of an
- * hour, so that a million moments cost little more than a few.
+ * How far a zone's clock is ahead of UTC at a moment, both in milliseconds. Asked of the platform twice a day, and each quarter of an
+ * hour of a day on which the clock changes, so that a million moments cost little more than a few. A day that ends as it began has no
+ * change: in all 600 zones of the time zone database (Debian's tzdata, by `zdump -v -c 1900,2040`) two changes are 95 hours apart at least.
  */
 export const offsetIn = (zone: string, at: number): number => {
-  let known = offsets.get(zone);
-  if (!known) offsets.set(zone, (known = new Map()));
-  const quarter = Math.floor(at / quarterMs);
-  let offset = known.get(quarter);
-  if (offset === undefined) known.set(quarter, (offset = askOffset(zone, quarter * quarterMs)));
-  return offset;
+  let known = asked.get(zone);
+  if (!known) asked.set(zone, (known = { quarters: new Map(), days: new Map() }));
+  const day = Math.floor(at / dayMs);
+  let offset = known.days.get(day);
+  if (offset === undefined && !known.days.has(day)) {
+    const [begin, end] = [day, day + 1].map((each) =>
+      offsetOfQuarter(zone, known, (each * dayMs) / quarterMs),
+    );
+    known.days.set(day, (offset = begin === end ? begin : undefined));
+  }
+  return offset ?? offsetOfQuarter(zone, known, Math.floor(at / quarterMs));
 };
 
 /** Day of a zone's calendar at a moment, counted in days since 1 January 1970. */

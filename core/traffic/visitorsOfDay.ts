@@ -72,11 +72,12 @@ export class VisitorsOfDay {
   }
 
   #grow(): void {
-    const [keys, numbers] = [this.#keys, this.#numbers];
+    const [keys, numbers, size] = [this.#keys, this.#numbers, this.#size];
     this.#size *= 2;
     this.#keys = new Uint32Array(this.#size * 2);
     this.#numbers = new Int32Array(this.#size).fill(-1);
-    for (const [old, number] of numbers.entries()) {
+    for (let old = 0; old < size; old++) {
+      const number = element(numbers[old]);
       if (number < 0) continue;
       const [high, low] = [element(keys[old * 2]), element(keys[old * 2 + 1])];
       const place = this.#place(high, low);

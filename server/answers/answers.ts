@@ -1,6 +1,6 @@
 import { Worker } from 'node:worker_threads';
 import { builtFile } from '../built.ts';
-import type { Asked } from './answers.worker.ts';
+import type { Asked, Prepare } from './answers.worker.ts';
 
 export interface AnswersParts {
   readonly dataDir: string;
@@ -65,6 +65,19 @@ export class AnswersThread {
     });
   }
 
+  /** Reads what answers are made of, for somebody who is about to ask; does nothing where that was done. */
+  prepare(): void {
+    if (this.#worker) return;
+    this.#worker = this.#start();
+    const about: Prepare = { of: this.#parts.of(), seq: this.#parts.seq() };
+    this.#worker.postMessage(about);
+    this.#endWhenIdle();
+  }
+
+  #endWhenIdle(): void {
+    this.#idle = setTimeout(() => this.#end(), idleMs).unref();
+  }
+
   #start(): Worker {
     const worker = new Worker(builtFile('answers.js'), {
       workerData: { dataDir: this.#parts.dataDir },
@@ -78,7 +91,7 @@ export class AnswersThread {
       clearTimeout(waiting.late);
       if (answer === undefined) waiting.reject(new Error(problem));
       else waiting.resolve(answer);
-      if (this.#waiting.size === 0) this.#idle = setTimeout(() => this.#end(), idleMs).unref();
+      if (this.#waiting.size === 0) this.#endWhenIdle();
     });
     worker.on('error', (error) => this.#end(error));
     return worker;

@@ -324,7 +324,10 @@ export const makeApi = ({
 
   api.get('/changes', async (request, response) => {
     const query = queryOf(afterQuery, request, response);
-    if (query) response.json(await feed.read(query.after));
+    if (!query) return;
+    // A browser that has nothing yet asks the server's journal until it holds its own.
+    if (query.after === 0 && columns.parts.length > 0) answers.prepare();
+    response.json(await feed.read(query.after));
   });
 
   api.get('/digest', async (request, response) => {
