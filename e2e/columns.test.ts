@@ -95,6 +95,47 @@ describe('a new browser', () => {
   });
 });
 
+it('a new browser that is reloaded, is answered half a line, and loses its server meanwhile holds the same in the end', async () => {
+  const context = await freshPerson(browser);
+  const happened: string[] = [];
+  const page = await context.newPage();
+  await context.route('**/api/columns/000001.fhs', async (route) => {
+    if (happened.length > 0) return route.continue();
+    happened.push('reloaded');
+    // The answer is on its way while the page goes.
+    void page.reload();
+    return route.continue();
+  });
+  await context.route('**/api/journal?**', async (route) => {
+    const response = await route.fetch().catch(() => undefined);
+    if (!response) return route.abort();
+    const text = await response.text();
+    // What is left after the columns comes as lines: of these half are cut off inside of one, then all after the server ended.
+    if (happened.length === 1 && text.length > 100_000) {
+      happened.push('torn');
+      return route.fulfill({ response, body: text.slice(0, text.lastIndexOf('"visitor"', text.length / 2)) });
+    }
+    if (happened.length === 2) {
+      happened.push('ended');
+      await server.stop();
+      server = await startServer({ dataDir: data, port: server.port });
+      return route.abort();
+    }
+    return route.fulfill({ response, body: text });
+  });
+  await page.goto(
+    `http://localhost:${server.port}/traffic?from=${period.from}&to=${period.to}#key=${server.key}`,
+  );
+  await expect.poll(() => happened, { timeout: 60_000 }).toEqual(['reloaded', 'torn', 'ended']);
+  await untilCounted(page);
+  await expect.poll(() => visitorsOn(page), { timeout: 20_000 }).toBe(await visitors());
+  // Every record is stored, and once.
+  await page.reload();
+  await untilCounted(page);
+  await expect.poll(() => visitorsOn(page), { timeout: 20_000 }).toBe(await visitors());
+  await context.close();
+});
+
 describe('a browser that does not hold the whole journal', () => {
   /** A person whose browser gets nothing of the journal until it is let go. */
   const withoutJournal = async (): Promise<{ context: BrowserContext; letGo: () => void }> => {

@@ -321,6 +321,8 @@ const follow = async (): Promise<void> => {
       }
     }
     await store(batch);
+    // An answer that was cut off may end like a whole one: a proxy, or a server that was killed, ended it.
+    if (data.last < there) throw new Error('the journal ended before its newest record');
     for await (const records of readLines(live)) {
       if ((records[0]?.seq ?? 0) > data.last + 1) throw new Error('the stream left something out');
       await store(records);

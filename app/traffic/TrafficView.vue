@@ -101,9 +101,7 @@ const restsOnConnection = computed(() =>
   [question.value.by, ...question.value.where.map(({ of }) => of)].includes('connection'),
 );
 const asked = (): TrafficQuestion => JSON.parse(JSON.stringify(question.value)) as TrafficQuestion; // as it was
-const { found: newest } = useNewest<
-  { traffic: Traffic; byServer: boolean; isPart: boolean } | undefined
->(
+const { found: newest } = useNewest<{ traffic: Traffic; byServer: boolean; isPart: boolean } | undefined>(
   () => [journal.news, question.value, catalogue.links, catalogue.sources],
   async () => {
     const { asksServer, arriving } = journal;
