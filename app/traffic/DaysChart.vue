@@ -174,8 +174,9 @@ const kind = computed(
 </script>
 
 <template>
-  <div ref="frame">
+  <div ref="frame" :style="{ minHeight: `${height}px` }">
     <vue-apex-charts
+      v-if="frameWidth > 0"
       :key="kind"
       :type="way === 'outcomes' ? 'bar' : 'line'"
       :height="height"

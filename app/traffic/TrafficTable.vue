@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, onUnmounted, ref, watch } from 'vue';
 import SortHeadings from '../theme/SortHeadings.vue';
 import { count } from '../theme/formats.ts';
 import LeafStrip from '../theme/LeafStrip.vue';
@@ -16,6 +16,29 @@ const props = defineProps<{
 const emit = defineEmits<{ sort: [column: string]; choose: [value: string] }>();
 /** Rows that are drawn; the others are found by narrowing. */
 const most = 300;
+/** Rows that are drawn at a time, so that nobody who presses or types meanwhile waits for all of them. */
+const atOnce = 8;
+const drawn = ref(atOnce);
+let next: ReturnType<typeof setTimeout> | undefined;
+const drawMore = (): void => {
+  clearTimeout(next);
+  if (drawn.value >= Math.min(most, props.lines.length)) return;
+  next = setTimeout(() => {
+    drawn.value += atOnce;
+    drawMore();
+  });
+};
+watch(
+  () => props.lines,
+  (lines, before = []) => {
+    // Rows that stay are changed where they stand; others are made anew.
+    const known = new Set(before.map(({ value }) => value));
+    if (!lines.slice(0, drawn.value).some(({ value }) => known.has(value))) drawn.value = atOnce;
+    drawMore();
+  },
+  { immediate: true },
+);
+onUnmounted(() => clearTimeout(next));
 /** All leaves of the table are of one scale. */
 const highest = computed(() => props.lines.reduce((top, { days }) => Math.max(top, ...days), 1));
 /** More bots than this are told by colour as well. */
@@ -29,7 +52,11 @@ const nameOf = (line: Line): string => props.columns.find(({ name }) => name ===
     <small-table aria-label="Traffic">
       <sort-headings :columns="columns" :way-of="wayOf" @sort="emit('sort', $event)" />
       <tbody>
-        <tr v-for="line in lines.slice(0, most)" :key="line.value" :class="{ chosen: line.value === chosen }">
+        <tr
+          v-for="line in lines.slice(0, Math.min(most, drawn))"
+          :key="line.value"
+          :class="{ chosen: line.value === chosen }"
+        >
           <td
             v-for="column in columns"
             :key="column.name"

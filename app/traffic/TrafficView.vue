@@ -144,10 +144,10 @@ const changeNames: Readonly<Record<ChangeOfDay['kind'], string>> = {
   mailing: 'mailing sent',
   rules: 'rules changed',
 };
-const done = useNewest<readonly ChangeOfDay[]>(
+const done = useNewest<readonly ChangeOfDay[] | undefined>(
   () => [journal.news, question.value, chart.value],
   async () => {
-    if (chart.value === undefined) return [];
+    if (chart.value === undefined) return undefined;
     const { from, to, where } = question.value;
     return journalWorker.changesOfDays({
       from,
@@ -156,11 +156,11 @@ const done = useNewest<readonly ChangeOfDay[]>(
       now: Date.now(),
     });
   },
-  [],
+  undefined,
 );
 /** What was done on a day, in a few words. */
 const changes = computed(() =>
-  done.found.value.map(({ day, kind, links, sources }) => {
+  done.found.value?.map(({ day, kind, links, sources }) => {
     const [first = ''] = links;
     if (kind === 'mailing')
       return { day, words: `${sources.join(', ')}: ${changeNames[kind]}`, isFrequent: true };
@@ -254,7 +254,9 @@ const dayWords = (day: string): string => dateWords(Date.parse(`${day}T00:00Z`))
             <v-btn value="outcomes" size="small">What became of them</v-btn>
             <v-btn value="compared" size="small">Against the days before</v-btn>
           </v-btn-toggle>
+          <!-- A chart is drawn once it is known what is written on it: drawing it twice takes as long again. -->
           <days-chart
+            v-if="changes"
             ref="drawn"
             :traffic="found"
             :show="question.show ?? 'counted'"
