@@ -317,7 +317,7 @@ describe('sources', () => {
         .getByRole('row')
         .filter({ has: page.getByText(name, { exact: true }) });
     await row('newsletter').getByText('11', { exact: true }).waitFor();
-    await page.getByText('1 visitor against 11').waitFor();
+    await page.getByText('1 visit against 11').waitFor();
     await axe(page);
     await page.getByRole('button', { name: 'Count it as newsletter' }).click();
     await row('newsletter').getByText('12', { exact: true }).waitFor();
@@ -332,5 +332,12 @@ describe('sources', () => {
     await page.getByRole('button', { name: 'Save', exact: true }).click();
     await page.getByText('newsletter is described.').waitFor();
     await page.getByText('The Thursday newsletter').waitFor();
+    // Who they were is one press away.
+    await row('newsletter').getByRole('link', { name: '11', exact: true }).click();
+    await expect.poll(() => new URL(page.url()).searchParams.get('with')).toBe('source:newsletter');
+    await page
+      .getByRole('list', { name: 'What became of all requests' })
+      .getByText('11', { exact: true })
+      .waitFor();
   });
 });

@@ -240,6 +240,7 @@ describe('whoever asks', () => {
       ],
       ['traffic', { by: 'destination', from: '2026-10-24', to: '2026-11-22', where: [], show: 'bot' }],
       ['requestFile', { from: '2026-11-20', to: '2026-11-20', where: [] }, 'ndjson'],
+      ['newestConversions', { from: '2026-10-24', to: '2026-11-22', where: [] }, 20],
       ['newestRequests', { from: '2026-10-24', to: '2026-11-22', where: [] }, 20],
       ['pages', 0],
       ['step', 'none'],

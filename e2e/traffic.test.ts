@@ -158,6 +158,16 @@ describe('traffic on the screen', () => {
     await pane.locator('a[href*="/click/"]').first().click();
     await page.getByText('Journey of a click').waitFor();
     await page.getByText('~newsletter').first().waitFor();
+    // And to that of a conversion.
+    await open(`${inPeriod}&at=newsletter`);
+    const sold = pane.locator('h3', { hasText: 'Newest conversions' }).locator('+ ul a[href*="/click/"]');
+    await sold.first().click();
+    await page.getByText('Journey of a click').waitFor();
+    await page.getByText('~newsletter').first().waitFor();
+    await page
+      .getByRole('heading', { name: /^Conversion / })
+      .first()
+      .waitFor();
   });
 
   it('is one press away from a link, with the question asked of it', async () => {

@@ -7,6 +7,7 @@ import { useCatalogue } from '../data/catalogue.ts';
 import { figureDays, journalWorker, useJournal } from '../data/journal.ts';
 import { useNotice } from '../shell/notice.ts';
 import { count, dayMonth, sums } from '../theme/formats.ts';
+import Hint from '../theme/Hint.vue';
 import { useNewest } from './newest.ts';
 import PassedFields from './PassedFields.vue';
 import PlaceTabs from './PlaceTabs.vue';
@@ -40,7 +41,7 @@ const sources = computed(() =>
       `${source} ${record.title} ${record.channel}`.toLowerCase().includes(asked.value.trim().toLowerCase()),
     ),
 );
-const unnamed = computed(() => found.value.sources.find(({ source }) => source === '')?.visitors ?? 0);
+const unnamed = computed(() => found.value.sources.find(({ source }) => source === '')?.visits ?? 0);
 const channels = computed(() =>
   [
     ...new Set([
@@ -58,7 +59,7 @@ const channels = computed(() =>
 );
 const passedWords = ({ cost, ...others }: NonNullable<SourceRecord['passes']>): string =>
   new Intl.ListFormat('en-GB').format([...Object.keys(others), ...(cost ? ['cost'] : [])]);
-const visitorWords = (n: number) => `${count(n)} ${n === 1 ? 'visitor' : 'visitors'}`;
+const visitWords = (n: number) => `${count(n)} ${n === 1 ? 'visit' : 'visits'}`;
 const merge = async ({ name, of }: LikelySlip) => {
   const step = await catalogue.saveRecord('source', { ...recordOf(name), as: of });
   notice.did(`${name} counts as ${of}, for the past as well.`, step);
@@ -102,13 +103,13 @@ const save = async () => {
     <div class="sheet">
       <header>
         <h1>Sources</h1>
-        <p class="quiet">Visitors of the last {{ figureDays }} days, by what stood after ~ or ?from=</p>
+        <p class="quiet">Visits of the last {{ figureDays }} days, by what stood after ~ or ?from=</p>
       </header>
       <ul v-if="found.slips.length > 0" class="slips" aria-label="Likely slips">
         <li v-for="slip in found.slips" :key="slip.name">
           <span
             ><b class="mono">{{ slip.name }}</b> looks like <b class="mono">{{ slip.of }}</b>:
-            {{ visitorWords(slip.visitors) }} against {{ count(slip.ofVisitors) }}</span
+            {{ visitWords(slip.visits) }} against {{ count(slip.ofVisits) }}</span
           >
           <span class="line">
             <v-btn class="quiet-button" @click="merge(slip)">Count it as {{ slip.of }}</v-btn>
@@ -118,7 +119,7 @@ const save = async () => {
       </ul>
       <v-text-field v-model="asked" class="search" label="Find a source" type="search" hide-details />
       <p v-if="journal.arriving" class="quiet" role="status">
-        Visitors are still arriving; these figures rise.
+        Visits are still arriving; these figures rise.
       </p>
       <p v-else-if="loaded && found.sources.length === 0" class="quiet">
         Nobody came yet. A source needs no registering: write ~ and a name behind a short link, such as
@@ -130,7 +131,7 @@ const save = async () => {
             <tr>
               <th scope="col">Source</th>
               <th scope="col" class="more">Channel</th>
-              <th scope="col" class="number">Visitors</th>
+              <th scope="col" class="number">Visits</th>
               <th scope="col" class="number more">Links</th>
               <th scope="col" class="number">Conversions</th>
               <th scope="col" class="number">Commission</th>
@@ -149,12 +150,16 @@ const save = async () => {
                     passes {{ passedWords(one.record.passes) }} along
                   </div>
                   <div v-for="slip in one.slips" :key="slip.name" class="quiet">
-                    with <span class="mono">{{ slip.name }}</span> ({{ count(slip.visitors) }})
+                    with <span class="mono">{{ slip.name }}</span> ({{ count(slip.visits) }})
                     <text-link @click="part(slip.name)">part</text-link>
                   </div>
                 </td>
                 <td class="more">{{ one.record.channel }}</td>
-                <td class="number">{{ count(one.visitors) }}</td>
+                <td class="number">
+                  <text-link :to="{ name: 'traffic', query: { by: 'link', with: `source:${one.source}` } }"
+                    >{{ count(one.visits) }}<hint>Who they were, in Traffic</hint></text-link
+                  >
+                </td>
                 <td class="number more">{{ count(one.links) }}</td>
                 <td class="number">{{ count(one.conversions) }}</td>
                 <td class="number">{{ sums(one.commission) }}</td>
@@ -188,7 +193,7 @@ const save = async () => {
           </tbody>
         </small-table>
       </div>
-      <p v-if="unnamed > 0" class="quiet">{{ visitorWords(unnamed) }} came without a source.</p>
+      <p v-if="unnamed > 0" class="quiet">{{ visitWords(unnamed) }} came without a source.</p>
     </div>
   </div>
 </template>

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { NewestRequest, TimeSpent, Traffic, TrafficQuestion } from '#core/queries';
+import type { ConversionBehind, NewestRequest, TimeSpent, Traffic, TrafficQuestion } from '#core/queries';
 import type { DimensionName } from '#core/traffic';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import { useNewest } from '../place/newest.ts';
-import { count, moment } from '../theme/formats.ts';
+import { count, moment, money } from '../theme/formats.ts';
 import SourceVerdict from './SourceVerdict.vue';
 import { readWords, stayedWords } from './timeWords.ts';
 import { dimensionWords, outcomeWords, useValueWords, weekdayWord } from './words.ts';
@@ -40,6 +40,14 @@ const newest = useNewest<readonly NewestRequest[]>(
   },
   [],
 );
+const converted = useNewest<readonly ConversionBehind[]>(
+  () => [journal.news, own.value],
+  () => {
+    const { from, to, where } = own.value;
+    return journalWorker.newestConversions({ from, to, where }, mostRequests);
+  },
+  [],
+).found;
 const { found, loaded } = useNewest<readonly (readonly [DimensionName, Traffic])[]>(
   () => [journal.news, own.value],
   () =>
@@ -147,6 +155,22 @@ const cellWords = (weekday: number, hour: number) =>
           <span class="quiet"
             >{{ valueWords('link', hop.link)
             }}{{ conversions > 0 ? `, ${count(conversions)} conv.` : '' }}</span
+          >
+        </li>
+      </ul>
+    </template>
+    <template v-if="converted.length > 0">
+      <h3>Newest conversions</h3>
+      <ul>
+        <li v-for="one in converted" :key="one.id">
+          <router-link
+            v-if="one.click !== ''"
+            :to="{ name: 'journey', params: { link: one.link, click: one.click } }"
+            >{{ moment(one.at) }}</router-link
+          >
+          <span v-else>{{ moment(one.at) }}</span>
+          <span class="quiet"
+            >{{ one.status }} {{ one.amount === null ? '' : money(one.amount, one.currency) }}</span
           >
         </li>
       </ul>

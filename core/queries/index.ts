@@ -16,6 +16,7 @@ import { requestFile } from './requestFile.ts';
 import { sources } from './sources.ts';
 import { onward } from './onward.ts';
 import { timeSpent } from './timeSpent.ts';
+import { newestConversions } from './newestConversions.ts';
 import { newestRequests, traffic } from './traffic.ts';
 import { firedTwice, lastByOldKey, lastPostbacks, postbacksOf } from './postbacks.ts';
 
@@ -41,6 +42,7 @@ export type { RequestForm } from './requestFile.ts';
 export { requestForms } from './requestFile.ts';
 export type { LikelySlip, SourceFigures } from './sources.ts';
 export type { Spent, TimeSpent } from './timeSpent.ts';
+export type { ConversionBehind } from './newestConversions.ts';
 export type { NewestRequest, Traffic, TrafficFigures, TrafficQuestion } from './traffic.ts';
 export type { Visit } from './visits.ts';
 
@@ -68,6 +70,7 @@ export const queries = {
   ledger,
   months,
   newestClick,
+  newestConversions,
   newestRequests,
   onward,
   overdue,

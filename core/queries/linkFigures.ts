@@ -187,7 +187,8 @@ export const samples = (data: Dataset, link: string, most: number): Samples => {
   return { of: whose, visitors };
 };
 
-const lineOf = (data: Dataset, unit: CountedUnit): ConversionLine => {
+/** A conversion as a line of a list, with the amount that the program's terms give it where its postback brought none. */
+export const lineOf = (data: Dataset, unit: CountedUnit): ConversionLine => {
   const { id, event, txn, at, status, amount, currency } = pricedConversion(unit);
   return { id, click: clickIn(data, unit.match.row), event, txn, at, status, amount, currency };
 };

@@ -15,8 +15,8 @@ const record = (source: string, as?: string): SourceRecord => ({
 });
 
 describe('slips of names', () => {
-  const slips = (visitors: Readonly<Record<string, number>>, known: readonly string[] = []) =>
-    likelySlips(new Map(Object.entries(visitors)), (name) => known.includes(name)).map(
+  const slips = (visits: Readonly<Record<string, number>>, known: readonly string[] = []) =>
+    likelySlips(new Map(Object.entries(visits)), (name) => known.includes(name)).map(
       ({ name, of }) => `${name}>${of}`,
     );
   it('are found by a letter or two, by case and by hyphens', () => {
@@ -29,7 +29,7 @@ describe('slips of names', () => {
       'news-letter>newsletter',
     ]);
   });
-  it('are not names of a series, short names, names with visitors of their own, and names somebody knows', () => {
+  it('are not names of a series, short names, names with visits of their own, and names somebody knows', () => {
     expect(
       slips({
         'oct-a': 1000,
@@ -85,7 +85,7 @@ describe('sources', () => {
     hop(23, 'flyer'),
   ]);
   const ask = answersFrom(data);
-  const visitors = () => ask.sources(0).sources.map(({ source, visitors: n, links }) => [source, n, links]);
+  const visits = () => ask.sources(0).sources.map(({ source, visits: n, links }) => [source, n, links]);
 
   it('are counted, merged for the past as well, and parted again', () => {
     const apart = [
@@ -94,24 +94,22 @@ describe('sources', () => {
       ['flyer', 1, 1],
       ['newsleter', 1, 1],
     ];
-    expect(visitors()).toEqual(apart);
-    expect(ask.sources(0).slips).toEqual([
-      { name: 'newsleter', visitors: 1, of: 'newsletter', ofVisitors: 20 },
-    ]);
+    expect(visits()).toEqual(apart);
+    expect(ask.sources(0).slips).toEqual([{ name: 'newsleter', visits: 1, of: 'newsletter', ofVisits: 20 }]);
     expect(ask.use('lnk_b', 0).sources.get('newsletter')).toBe(10);
 
     data.setRecords({ sources: [record('newsleter', 'newsletter')] });
-    expect(visitors()).toEqual([
+    expect(visits()).toEqual([
       ['newsletter', 21, 2],
       ['', 1, 1],
       ['flyer', 1, 1],
     ]);
-    expect(ask.sources(0).sources[0]?.slips).toEqual([{ name: 'newsleter', visitors: 1 }]);
+    expect(ask.sources(0).sources[0]?.slips).toEqual([{ name: 'newsleter', visits: 1 }]);
     expect(ask.sources(0).slips).toEqual([]);
     expect(ask.use('lnk_b', 0).sources.get('newsletter')).toBe(11);
 
     data.setRecords({ sources: [record('newsleter')] });
-    expect(visitors()).toEqual(apart);
+    expect(visits()).toEqual(apart);
     expect(ask.sources(0).slips).toEqual([]);
   });
 

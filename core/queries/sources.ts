@@ -13,9 +13,9 @@ import { segmentsSince } from './visits.ts';
 export interface SourceFigures {
   readonly source: string;
   /** Names that count as it, and how many counted visits came by each. */
-  readonly slips: readonly { readonly name: string; readonly visitors: number }[];
+  readonly slips: readonly { readonly name: string; readonly visits: number }[];
   /** Counted visits. */
-  readonly visitors: number;
+  readonly visits: number;
   /** On how many links. */
   readonly links: number;
   /** When the newest came, in milliseconds since 1970 UTC. */
@@ -28,12 +28,12 @@ export interface SourceFigures {
 /** A name that is most likely a slip of another one. */
 export interface LikelySlip {
   readonly name: string;
-  readonly visitors: number;
+  readonly visits: number;
   readonly of: string;
-  readonly ofVisitors: number;
+  readonly ofVisits: number;
 }
 
-/** A slip has at most this share of the visitors of what it is a slip of. */
+/** A slip has at most this share of the visits of what it is a slip of. */
 const mostShare = 0.2;
 /** Shorter names differ by a letter because they are others. */
 const [fewestLetters, lettersForTwo] = [5, 9];
@@ -46,16 +46,16 @@ const marksOf = (name: string): string =>
 
 /**
  * Names that are most likely slips of others: the same but for case, hyphens and underscores, or a letter or two away in a name of
- * some length, and with far fewer visitors. `oct-a` and `oct-b`, `flyer-1` and `flyer-2` are none.
+ * some length, and with far fewer visits. `oct-a` and `oct-b`, `flyer-1` and `flyer-2` are none.
  *
- * @param visitors by name
+ * @param visits by name
  * @param isKnown names that somebody spoke of are as they are meant
  */
 export const likelySlips = (
-  visitors: ReadonlyMap<string, number>,
+  visits: ReadonlyMap<string, number>,
   isKnown: (name: string) => boolean,
 ): LikelySlip[] => {
-  const names = [...visitors].filter(([name]) => name !== '').toSorted((a, b) => b[1] - a[1]);
+  const names = [...visits].filter(([name]) => name !== '').toSorted((a, b) => b[1] - a[1]);
   const slips: LikelySlip[] = [];
   for (const [name, count] of names) {
     if (isKnown(name)) continue;
@@ -67,12 +67,12 @@ export const likelySlips = (
       if (Math.min(mine.length, theirs.length) < fewestLetters) return false;
       return distance(mine, theirs) <= (longest >= lettersForTwo ? 2 : 1);
     });
-    if (of) slips.push({ name, visitors: count, of: of[0], ofVisitors: of[1] });
+    if (of) slips.push({ name, visits: count, of: of[0], ofVisits: of[1] });
   }
   return slips;
 };
 
-/** Every source by what came from it since a moment (milliseconds since 1970 UTC), the most visitors first; and likely slips. */
+/** Every source by what came from it since a moment (milliseconds since 1970 UTC), the most visits first; and likely slips. */
 export const sources = (
   data: Dataset,
   from: number,
@@ -80,7 +80,7 @@ export const sources = (
   const { columns } = data.journal;
   const { texts } = columns.dictionaries.source;
   const { outcomes } = data.classification;
-  const visitors = new Map<string, number>();
+  const visits = new Map<string, number>();
   const newest = new Map<string, number>();
   const links = new Map<string, Set<string>>();
   const byNumber = new Float64Array(texts.length);
@@ -100,7 +100,7 @@ export const sources = (
   const linkTexts = columns.dictionaries.link.texts;
   const note = (name: string, count: number, at: number, on: Iterable<string>) => {
     if (count === 0) return;
-    addTo(visitors, name, count);
+    addTo(visits, name, count);
     newest.set(name, Math.max(newest.get(name) ?? 0, at));
     const all = links.get(name) ?? new Set();
     for (const link of on) all.add(link);
@@ -122,11 +122,11 @@ export const sources = (
     for (const unit of list) if (unit.conversion.at >= from) pushTo(units, unit.source, unit);
 
   const together = new Map<string, string[]>();
-  for (const name of visitors.keys()) pushTo(together, data.sourceOf(name), name);
+  for (const name of visits.keys()) pushTo(together, data.sourceOf(name), name);
   for (const name of units.keys()) if (!together.has(name)) together.set(name, []);
   // A slip of which nobody came since can be parted again all the same.
   for (const { source, as } of data.records.sources)
-    if (as !== undefined && !visitors.has(source)) pushTo(together, data.sourceOf(source), source);
+    if (as !== undefined && !visits.has(source)) pushTo(together, data.sourceOf(source), source);
   const found = [...together].map(([source, names]): SourceFigures => {
     const list = units.get(source) ?? [];
     const real = list.filter(({ conversion }) => !conversion.refundOnly);
@@ -134,9 +134,9 @@ export const sources = (
       source,
       slips: names
         .filter((name) => name !== source)
-        .map((name) => ({ name, visitors: visitors.get(name) ?? 0 }))
-        .toSorted((a, b) => b.visitors - a.visitors || (a.name < b.name ? -1 : 1)),
-      visitors: names.reduce((sum, name) => sum + (visitors.get(name) ?? 0), 0),
+        .map((name) => ({ name, visits: visits.get(name) ?? 0 }))
+        .toSorted((a, b) => b.visits - a.visits || (a.name < b.name ? -1 : 1)),
+      visits: names.reduce((sum, name) => sum + (visits.get(name) ?? 0), 0),
       links: new Set(names.flatMap((name) => [...(links.get(name) ?? [])])).size,
       newest: Math.max(0, ...names.map((name) => newest.get(name) ?? 0)),
       conversions: real.filter(({ conversion }) => conversion.status !== 'reversed').length,
@@ -145,7 +145,7 @@ export const sources = (
   });
   const known = new Set(data.records.sources.map(({ source }) => source));
   return {
-    sources: found.toSorted((a, b) => b.visitors - a.visitors || (a.source < b.source ? -1 : 1)),
-    slips: likelySlips(visitors, (name) => known.has(name)),
+    sources: found.toSorted((a, b) => b.visits - a.visits || (a.source < b.source ? -1 : 1)),
+    slips: likelySlips(visits, (name) => known.has(name)),
   };
 };

@@ -47,6 +47,13 @@ describe('traffic', () => {
             return sums([whole]);
           });
           for (const whole of wholes) expect(whole).toEqual(wholes[0]);
+          // The conversions behind the numbers are as many, in each state.
+          const behind = ask.newestConversions({ from, to, where }, Infinity);
+          expect(behind).toEqual(behind.toSorted((a, b) => b.at - a.at));
+          const inStates = new Map<string, number>();
+          for (const { status } of behind) addTo(inStates, status, 1);
+          for (const status of ['pending', 'approved', 'paid', 'reversed'])
+            expect([status, inStates.get(status)]).toEqual([status, wholes[0]?.[status]]);
           if (filter !== undefined) return;
           // And the whole is what the journal and the ledger have of these days.
           const isWithin = (at: number) => dayIn(data.zone, at) >= from && dayIn(data.zone, at) <= to;
