@@ -1,13 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { isMoreThanChance } from './index.ts';
+import { seeded } from './testing/seeded.ts';
 
-/** Numbers between 0 and 1 from a seed (mulberry32). */
-const random = (seed: number) => () => {
-  seed = (seed + 0x6d2b79f5) | 0;
-  let t = Math.imul(seed ^ (seed >>> 15), 1 | seed);
-  t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-  return ((t ^ (t >>> 14)) >>> 0) / 4_294_967_296;
-};
 /** A count of chance alone, by Knuth's method in pieces that do not underflow. */
 const poisson = (next: () => number, mean: number): number => {
   let count = 0;
@@ -34,7 +28,7 @@ describe('a change against the period before', () => {
   ])(
     'is said in at most 2 of 100 where nothing changed: %i days of %d, %d times on one',
     (n, mean, weekly, swing) => {
-      const next = random(n * 31 + mean);
+      const next = seeded(n * 31 + mean);
       let said = 0;
       for (let run = 0; run < 2000; run++)
         if (isMoreThanChance(days(next, n, mean, weekly, swing), days(next, n, mean, weekly, swing)))
@@ -44,7 +38,7 @@ describe('a change against the period before', () => {
   );
 
   it('is said in at least 9 of 10 where half as many more came', () => {
-    const next = random(5);
+    const next = seeded(5);
     let said = 0;
     for (let run = 0; run < 500; run++)
       if (isMoreThanChance(days(next, 30, 60, 1, 0.5), days(next, 30, 40, 1, 0.5))) said += 1;

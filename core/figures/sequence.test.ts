@@ -2,14 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { rateInterval } from './rates.ts';
 import { lnBeta, priorOf, rateSequence } from './sequence.ts';
-
-/** Numbers between 0 and 1 by a seed (mulberry32), so that a failing run can be repeated. */
-const seeded = (seed: number) => () => {
-  seed = (seed + 0x6d2b79f5) | 0;
-  let t = Math.imul(seed ^ (seed >>> 15), 1 | seed);
-  t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-  return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-};
+import { seeded } from './testing/seeded.ts';
 
 describe('the beta function', () => {
   it('is what factorials make of it', () => {
