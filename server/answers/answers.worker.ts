@@ -54,6 +54,10 @@ const answerNext = async (): Promise<void> => {
   }
 };
 
+const prepare = async ({ of, seq }: Prepare): Promise<void> => {
+  (await folder.now(of, seq)).classification.update();
+};
+
 // One after the other: the dataset is not to change while it is asked.
 let turn = Promise.resolve();
 parentPort?.on('message', (message: Asked | Prepare) => {
@@ -62,9 +66,6 @@ parentPort?.on('message', (message: Asked | Prepare) => {
     turn = turn.then(answerNext);
     return;
   }
-  turn = turn.then(async () => {
-    // A folder that cannot be read is told to the first who asks.
-    const data = await folder.now(message.of, message.seq).catch(() => undefined);
-    data?.classification.update();
-  });
+  // What fails here fails again for the first who asks, and is told to them; those behind it are not to wait for ever.
+  turn = turn.then(() => prepare(message)).catch(() => undefined);
 });
