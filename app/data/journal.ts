@@ -79,8 +79,11 @@ export const useJournal = defineStore('journal', () => {
   /** How often all was asked, and the newest time of which the answers are shown: an older one may take longer. */
   let times = 0;
   let shown = 0;
+  /** How often the worker let go what it holds: what was asked before may be answered from a part of the journal. */
+  let emptyings = 0;
   const refresh = async (): Promise<void> => {
     const time = (times += 1);
+    const since = emptyings;
     // How far it has come is asked first: what is asked after it rests on as much at least.
     const before = await journalWorker.progress();
     if ((before.asksServer && !progress.value.asksServer) || (before.byServer && !progress.value.byServer)) {
@@ -96,7 +99,7 @@ export const useJournal = defineStore('journal', () => {
       journalWorker.waiting(),
     ]);
     const after = await journalWorker.progress();
-    if (time < shown) return;
+    if (time < shown || since !== emptyings) return;
     shown = time;
     [figures.value, tape.value, lastPostbacks.value, traces.value, waiting.value] = answers;
     // Where the server was to answer and does no more, the answers may be of what is here.
@@ -111,6 +114,13 @@ export const useJournal = defineStore('journal', () => {
     refresh().catch((error: unknown) => {
       if (!(error instanceof WorkerGone)) throw error;
     });
+
+  /** What is held is read anew: until that is done no sum is shown. */
+  const emptied = async (): Promise<void> => {
+    emptyings += 1;
+    progress.value = { ...progress.value, held: 0, byServer: false };
+    await nextTick();
+  };
 
   /** Tells the worker everything it answers from, and goes on telling it what changes. */
   const start = async (): Promise<void> => {
@@ -167,6 +177,7 @@ export const useJournal = defineStore('journal', () => {
       await journalWorker.start(
         proxy(ask),
         proxy(() => void catalogue.pull()),
+        proxy(emptied),
       );
       await refresh();
       stopped.value = false;

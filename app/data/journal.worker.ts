@@ -19,8 +19,9 @@ import { ServerAnswers } from './serverAnswers.ts';
  * others hear of it; each answers its own window's questions from memory.
  */
 /** What windows tell each other: that there is more, that all is different, or what the one that stores is to do. */
-type WindowMessage =
-  'more' | 'again' | 'anew' | 'whole' | 'lost' | { readonly before: number } | { readonly failed: string };
+type WindowMessage = 'more' | 'again' | 'anew' | 'lost' | StorageTask | { readonly failed: string };
+/** What the one that stores is asked to do: fetch all of the journal, or roll up what is older than a moment. */
+type StorageTask = 'whole' | { readonly before: number };
 
 const data = new Dataset();
 const segments = new Segments();
@@ -28,6 +29,7 @@ const channel = new BroadcastChannel('fernhop-journal');
 let key = '';
 let onNews: (() => Promise<void>) | undefined;
 let onChange: ((version: number) => void) | undefined;
+let onEmptied: (() => Promise<void>) | undefined;
 let soon: ReturnType<typeof setTimeout> | undefined;
 /** This window is the one that stores. */
 let leading = false;
@@ -44,10 +46,12 @@ export interface Progress {
   readonly isTooLarge: boolean;
 }
 /** What this window asked of the one that stores, while it is not answered. */
-let asked: { readonly done: () => void; readonly failed: (why: string) => void } | undefined;
+let asked:
+  | { readonly what: StorageTask; readonly done: () => void; readonly failed: (why: string) => void }
+  | undefined;
 const mostWaitMs = 60_000;
 /** Has the window that stores do something; resolves once all is anew. */
-const ask = (what: WindowMessage): Promise<void> =>
+const ask = (what: StorageTask): Promise<void> =>
   new Promise((resolve, reject) => {
     const late = setTimeout(() => asked?.failed('No other window of this browser answered.'), mostWaitMs);
     const end = () => {
@@ -55,6 +59,7 @@ const ask = (what: WindowMessage): Promise<void> =>
       asked = undefined;
     };
     asked = {
+      what,
       done: () => {
         end();
         resolve();
@@ -112,9 +117,15 @@ const loadStored = async (): Promise<void> => {
   news();
 };
 
+/** Empties memory, once this window knows that what is answered from now on rests on a part of the journal. */
+const emptyMemory = async (): Promise<void> => {
+  await onEmptied?.();
+  data.clear();
+};
+
 /** Has memory say what is stored, and no more. */
 const loadAnew = async (): Promise<void> => {
-  data.clear();
+  await emptyMemory();
   segments.reset();
   await loadStored();
 };
@@ -155,7 +166,7 @@ const get = async (path: string, signal: AbortSignal): Promise<Response> => {
 const forget = (): Promise<void> =>
   inTurn(async () => {
     await segments.clear(await database());
-    data.clear();
+    await emptyMemory();
     tell('anew');
   });
 
@@ -243,7 +254,7 @@ const beginWithCounts = async (signal: AbortSignal): Promise<void> => {
   const rolledUp: RolledUp = await (await get('/api/rolled-up', signal)).json();
   await inTurn(async () => {
     await segments.clear(await database());
-    data.clear();
+    await emptyMemory();
     data.rolledUp = rolledUp;
     await replaceStored();
   });
@@ -332,9 +343,19 @@ const follow = async (): Promise<void> => {
   }
 };
 
+/** Does what a window asks of the one that stores. */
+const carryOut = (task: StorageTask): Promise<void> =>
+  task === 'whole' ? fetchWhole() : rollUpNow(task.before);
+const wordsOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
+
 const lead = async (): Promise<never> => {
   leading = true;
   await loadStored();
+  // The window that stored before may have been closed before it did what this one asked of it.
+  if (asked) {
+    const { what, done, failed } = asked;
+    await carryOut(what).then(done, (error: unknown) => failed(wordsOf(error)));
+  }
   for (;;) {
     if (key !== '') await follow().catch(() => undefined);
     await pause(1000);
@@ -384,10 +405,18 @@ const questions = Object.fromEntries(
 ) as unknown as Answers; // each is asked and answers as before, later
 
 const api = {
-  /** Begins; `newsArrived` is called when an answer may have changed, `changed` when the catalogue did. */
-  start: async (newsArrived: () => Promise<void>, changed: (version: number) => void): Promise<void> => {
+  /**
+   * Begins; `newsArrived` is called when an answer may have changed, `changed` when the catalogue did, and `emptied` before
+   * what is held is let go to be read anew.
+   */
+  start: async (
+    newsArrived: () => Promise<void>,
+    changed: (version: number) => void,
+    emptied: () => Promise<void>,
+  ): Promise<void> => {
     onNews = newsArrived;
     onChange = changed;
+    onEmptied = emptied;
     channel.onmessage = async ({ data: message }: MessageEvent<WindowMessage>) => {
       if (typeof message === 'object' && 'failed' in message) {
         asked?.failed(message.failed);
@@ -395,10 +424,7 @@ const api = {
       }
       if (message === 'whole' || typeof message === 'object') {
         if (!leading) return;
-        const work = message === 'whole' ? fetchWhole() : rollUpNow(message.before);
-        await work.catch((error: unknown) =>
-          tell({ failed: error instanceof Error ? error.message : String(error) }),
-        );
+        await carryOut(message).catch((error: unknown) => tell({ failed: wordsOf(error) }));
         return;
       }
       if (message === 'lost') {

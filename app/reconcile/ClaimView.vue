@@ -58,7 +58,7 @@ watch(
     // What half of the journal gives is not claimed.
     if (asked.network === '' || arriving) return;
     const found = await journalWorker.claim(asked);
-    if (asked === scope.value) entries.value = found;
+    if (asked === scope.value && !journal.arriving) entries.value = found;
   },
   { immediate: true },
 );

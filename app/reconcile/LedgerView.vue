@@ -37,7 +37,7 @@ watch(
   async ([asked, sought, upTo, order, , arriving]) => {
     if (arriving) return;
     const found = await journalWorker.ledger(asked, sought, upTo, order);
-    if (sought !== words.value || order !== sort.value) return;
+    if (sought !== words.value || order !== sort.value || journal.arriving) return;
     lines.value = found.lines;
     total.value = found.total;
     answered.value = true;

@@ -12,7 +12,9 @@ const overdue = shallowRef<readonly Overdue[]>([]);
 watch(
   [() => journal.news, () => journal.arriving],
   async ([, arriving]) => {
-    if (!arriving) overdue.value = await journalWorker.overdue(new Date().toISOString().slice(0, 10));
+    if (arriving) return;
+    const found = await journalWorker.overdue(new Date().toISOString().slice(0, 10));
+    if (!journal.arriving) overdue.value = found;
   },
   { immediate: true },
 );

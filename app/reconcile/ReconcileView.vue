@@ -97,7 +97,7 @@ watch(
     // What half of the journal gives is not even kept for a moment.
     if (asked.network === '' || arriving) return;
     const [found, queue] = await Promise.all([journalWorker.balance(asked), journalWorker.queue(asked)]);
-    if (asked !== scope.value) return;
+    if (asked !== scope.value || journal.arriving) return;
     balance.value = found;
     groups.value = queue;
   },

@@ -61,6 +61,13 @@ watch(
     await look();
   },
 );
+const bringBack = async () => {
+  try {
+    await journalWorker.fetchWhole();
+  } catch (error) {
+    notice.say(`Nothing was changed: ${error instanceof Error ? error.message : String(error)}`);
+  }
+};
 const rollUp = async () => {
   working.value = true;
   const before = begin();
@@ -68,7 +75,7 @@ const rollUp = async () => {
     await journalWorker.rollUp(before);
     notice.say(`Requests before ${dayMonth(before)} are now kept as daily counts in this browser.`, {
       words: 'Undo',
-      act: () => void journalWorker.fetchWhole(),
+      act: () => void bringBack(),
     });
   } catch (error) {
     notice.say(
@@ -96,7 +103,7 @@ const megabytes = (bytes: number) => count(Math.round(bytes / 1024 / 1024));
     <p v-if="rolledUp.count > 0">
       {{ count(rolledUp.count) }} requests before {{ dayMonth(rolledUp.before) }} are kept as daily counts,
       {{ count(rolledUp.rows) }} one by one.
-      <text-link @click="journalWorker.fetchWhole()">Bring them back</text-link>
+      <text-link @click="bringBack">Bring them back</text-link>
     </p>
     <form @submit.prevent="rollUp">
       <span>Requests older than</span>

@@ -31,7 +31,7 @@ watch(
   async ([asked, chosen, , arriving]) => {
     if (arriving || chosen === '') return;
     const found = await journalWorker.earnedByTag(asked, chosen);
-    if (chosen === month.value && asked === props.network) earned.value = found;
+    if (chosen === month.value && asked === props.network && !journal.arriving) earned.value = found;
   },
 );
 const site = computed(() => {
