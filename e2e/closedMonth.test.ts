@@ -12,7 +12,7 @@ import { openDataset } from '../server/dataFolder.ts';
 import type { Running } from '../server/testing/process.ts';
 import { freePort, freshFolder } from '../server/testing/process.ts';
 import { freshPerson, startBrowser } from './browser.ts';
-import { openApp, startServer } from './desk.ts';
+import { balanceOn, openApp, startServer } from './desk.ts';
 import { lateReport } from './lateReport.ts';
 
 const network = 'net_osprenet';
@@ -34,7 +34,6 @@ afterAll(async () => {
   await server.stop();
 });
 
-const table = () => page.locator('table').first();
 const run = (name: string, ...more: string[]) =>
   spawnSync(process.execPath, [builtFile(name), '--data', ...more], { encoding: 'utf8' });
 const reconcile = () => run('reconcile.js', dataDir, '--network', network, '--month', month).stdout;
@@ -65,7 +64,7 @@ describe('a closed month', () => {
       .first()
       .waitFor();
     await page.getByLabel('To settle').getByRole('link').first().waitFor();
-    shown = await table().innerText();
+    shown = await balanceOn(page);
     await page.getByRole('button', { name: 'Close month' }).click();
     const asked = page.getByRole('alertdialog', { name: 'Close with differences open' });
     await asked.getByRole('heading', { name: /^\d+ differences are not settled, .*\d/ }).waitFor();
@@ -73,7 +72,7 @@ describe('a closed month', () => {
     await page.getByRole('button', { name: 'Close month' }).click();
     await asked.getByRole('button', { name: 'Close all the same' }).click();
     await page.getByText('Nothing changed since.').waitFor();
-    expect(await table().innerText()).toBe(shown);
+    expect(await balanceOn(page)).toBe(shown);
     printed = reconcile();
     expect(printed).toContain('Nothing changed since.');
   });
@@ -109,7 +108,7 @@ describe('a closed month', () => {
       .waitFor();
     // The new rule takes other requests for repeats and machines; the closed month does not.
     await changes.getByRole('row', { name: /^Clicks/ }).waitFor();
-    expect(await table().innerText()).toBe(shown);
+    expect(await balanceOn(page)).toBe(shown);
 
     const now = reconcile();
     const figuresOf = (text: string) => text.slice(0, text.indexOf('Closed on'));

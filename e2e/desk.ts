@@ -63,6 +63,12 @@ export const untilCounted = (page: Page): Promise<void> =>
     .getByText(/^(?:now|quiet so far)$/)
     .waitFor({ timeout: 60_000 });
 
+/** Cells and steps of a balance: its chart is drawn later than they are, and writes numbers of its own. */
+export const balanceCells = 'td.number, td button';
+/** What the balance on a page says, in one line. */
+export const balanceOn = async (page: Page): Promise<string> =>
+  (await page.locator('main table').first().locator(balanceCells).allTextContents()).join(' | ');
+
 /** Copies a text as a person would have, then pastes it with the keyboard where the focus is. */
 export const paste = async (page: Page, text: string): Promise<void> => {
   await page.evaluate((words) => navigator.clipboard.writeText(words), text);

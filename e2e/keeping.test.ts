@@ -7,7 +7,7 @@ import { readConfig } from '../server/config.ts';
 import type { Running } from '../server/testing/process.ts';
 import { freePort, freshFolder } from '../server/testing/process.ts';
 import { freshPerson, startBrowser } from './browser.ts';
-import { openApp, startServer } from './desk.ts';
+import { balanceOn, openApp, startServer } from './desk.ts';
 
 const dataDir = freshFolder();
 let port = 0;
@@ -29,12 +29,11 @@ afterAll(async () => {
 /** The balance of a month as it is shown. */
 const balance = async (page: Page): Promise<string> => {
   await page.goto(`http://localhost:${port}/reconcile/net_harrowmead/2026-02`);
-  const table = page
-    .getByRole('table', { name: /balance/i })
-    .or(page.locator('table'))
-    .first();
-  await table.getByRole('row', { name: /^Commission/ }).waitFor();
-  return table.innerText();
+  await page
+    .getByRole('row', { name: /^Commission/ })
+    .first()
+    .waitFor();
+  return balanceOn(page);
 };
 const filesLeft = () =>
   readdirSync(join(dataDir, 'journal')).filter((name) => /^\d{12}-\d{4}-/.test(name)).length;

@@ -7,7 +7,7 @@ import { readConfig } from '../server/config.ts';
 import type { Running } from '../server/testing/process.ts';
 import { freePort, freshFolder } from '../server/testing/process.ts';
 import { freshPerson, startBrowser } from './browser.ts';
-import { openApp, startServer, pick, untilCounted } from './desk.ts';
+import { balanceCells, balanceOn, openApp, startServer, pick, untilCounted } from './desk.ts';
 
 const networks = ['net_harrowmead', 'net_kelvane', 'net_osprenet', 'net_vennor'];
 const month = '2026-10';
@@ -182,10 +182,8 @@ describe('old days rolled up', () => {
     await page.goto(`http://localhost:${server.port}/reconcile/net_harrowmead/2026-09`);
     await untilCounted(page);
     await reported('Clicks').first().getByText(/\d/).waitFor();
-    return (await page.locator('main table').first().locator(numbers).allTextContents()).join(' | ');
+    return balanceOn(page);
   };
-  /** Cells and steps of the bridge: its chart is drawn later than they are, and writes numbers of its own. */
-  const numbers = 'td.number, td button';
   const rolledUp = (on: Page) => on.getByText(/requests before .* are kept as daily counts/);
   const rollUp = async () => {
     await page.goto(`http://localhost:${server.port}/setup`);
@@ -229,7 +227,7 @@ describe('old days rolled up', () => {
         const observer = new MutationObserver(look);
         observer.observe(document.body, { childList: true, subtree: true, characterData: true });
         Object.assign(globalThis, { seen, stopLooking: () => observer.disconnect() });
-      }, numbers);
+      }, balanceCells);
       await work();
       return page.evaluate(() => {
         const { seen, stopLooking } = globalThis as unknown as { seen: Set<string>; stopLooking: () => void };
