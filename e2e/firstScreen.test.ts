@@ -94,7 +94,7 @@ describe('the first screen', () => {
     const page = await slow.context.newPage();
     await page.goto(`http://localhost:${server.port}/links/lnk_saturn#key=${server.key}`);
     await page.getByText('1, last 30 days, still arriving').waitFor();
-    expect(await rowOf(page, 'saturn-kit')).toMatchObject({ Visitors: '…', 'Conv.': '…', EPC: '…' });
+    expect(await rowOf(page, 'saturn-kit')).toMatchObject({ Visits: '…', 'Conv.': '…', EPC: '…' });
     await page.getByText('Visits and conversions are still arriving.').waitFor();
     const tape = page.getByLabel('Live events, newest first');
     expect(await tape.innerText()).toBe('still arriving');
@@ -103,9 +103,9 @@ describe('the first screen', () => {
     expect(await page.getByText('still arriving').count()).toBe(0);
     expect(await tape.innerText()).toBe('quiet so far');
     expect(await rowOf(page, 'saturn-kit')).toMatchObject({
-      Visitors: '0',
+      Visits: '0',
       'Conv.': '0',
-      EPC: '—\nno visitors',
+      EPC: '—\nno visits',
     });
     await slow.context.close();
   });

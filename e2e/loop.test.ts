@@ -97,7 +97,7 @@ describe('the whole loop', () => {
     await app.bringToFront();
     await app.getByText('1 conversion in 30 days, €13.83.').waitFor();
     await vi.waitFor(async () =>
-      expect(await rowOf(app, 'saturn')).toMatchObject({ Visitors: '1', 'Conv.': '1', EPC: '€13.83' }),
+      expect(await rowOf(app, 'saturn')).toMatchObject({ Visits: '1', 'Conv.': '1', EPC: '€13.83' }),
     );
     expect(await pays.innerText()).toMatch(/postback$/);
     await app.getByRole('list', { name: 'Newest conversions' }).getByRole('link').click();

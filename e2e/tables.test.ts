@@ -45,18 +45,18 @@ describe('the list of links', () => {
   it('is sorted by a heading, the other way by the next press, and as it was by the third', async () => {
     const before = await below('Link');
     expect(before.length).toBeGreaterThan(5);
-    await press('Visitors');
-    await expect.poll(() => order('Visitors'), patient).toBe('descending');
-    const down = await numbers('Visitors');
+    await press('Visits');
+    await expect.poll(() => order('Visits'), patient).toBe('descending');
+    const down = await numbers('Visits');
     expect(down.length).toBeGreaterThan(5);
     expect(down).toEqual(down.toSorted((a, b) => b - a));
     expect(down[0]).toBeGreaterThan(0);
-    await press('Visitors');
-    await expect.poll(() => order('Visitors'), patient).toBe('ascending');
-    const up = await numbers('Visitors');
+    await press('Visits');
+    await expect.poll(() => order('Visits'), patient).toBe('ascending');
+    const up = await numbers('Visits');
     expect(up).toEqual(up.toSorted((a, b) => a - b));
-    await press('Visitors');
-    await expect.poll(() => order('Visitors'), patient).toBeNull();
+    await press('Visits');
+    await expect.poll(() => order('Visits'), patient).toBeNull();
     await expect.poll(() => below('Link'), patient).toEqual(before);
   });
 
@@ -97,7 +97,7 @@ describe('the list of links', () => {
     await press('Requests');
     await expect.poll(() => order('Requests'), patient).toBe('descending');
     const [requests, visitors, repeats, bots] = await Promise.all(
-      ['Requests', 'Visitors', 'Repeats', 'Bots'].map(numbers),
+      ['Requests', 'Visits', 'Repeats', 'Bots'].map(numbers),
     );
     requests?.forEach((all, i) =>
       expect(all).toBeGreaterThanOrEqual((visitors?.[i] ?? 0) + (repeats?.[i] ?? 0) + (bots?.[i] ?? 0)),

@@ -166,7 +166,7 @@ describe('a browser that knew another state of the server', () => {
         },
       });
     const visitors = (count: string) =>
-      vi.waitFor(async () => expect((await rowOf(page, 'saturn-kit'))['Visitors']?.trim()).toBe(count), {
+      vi.waitFor(async () => expect((await rowOf(page, 'saturn-kit'))['Visits']?.trim()).toBe(count), {
         timeout: 15_000,
       });
     await click(1);

@@ -170,16 +170,27 @@ describe('traffic on the screen', () => {
       .waitFor();
   });
 
-  it('is one press away from a link, with the question asked of it', async () => {
-    await page.goto(`http://localhost:${server.port}/links/lnk_saturnkit`);
-    const { whole } = await asked({ where: ['link=lnk_saturnkit'] });
-    await page.getByRole('link', { name: 'Traffic by source' }).click();
-    await expect.poll(query).toMatchObject({ by: 'source', with: 'link:lnk_saturnkit' });
-    await open(`${new URL(page.url()).searchParams.toString()}&${inPeriod}`);
-    await page
-      .getByRole('list', { name: 'What became of all requests' })
-      .getByText(written(whole.visitors), { exact: true })
-      .waitFor();
+  it('is one press away from a link, with the question asked of it, and says as many as the link does', async () => {
+    const all = page.getByRole('list', { name: 'What became of all requests' });
+    const inBar = async (name: string) =>
+      Number((await all.getByRole('button', { name }).locator('b').innerText()).replaceAll(',', ''));
+    const parts = [
+      { words: /^([\d,]+) visits?$/, show: undefined, inTraffic: ['Visitors', 'Came again'] },
+      { words: /^([\d,]+) repeated$/, show: 'repeat', inTraffic: ['Repeats'] },
+      { words: /^([\d,]+) by bots$/, show: 'bot', inTraffic: ['Bots'] },
+    ];
+    for (const { words, show, inTraffic } of parts) {
+      await page.goto(`http://localhost:${server.port}/links/lnk_saturnkit`);
+      await untilCounted(page);
+      const number = page.getByLabel('Return').getByRole('link', { name: words });
+      const said = Number((words.exec((await number.innerText()).trim())?.[1] ?? '').replaceAll(',', ''));
+      expect(said).toBeGreaterThan(0);
+      await number.click();
+      await all.waitFor();
+      expect(query()).toEqual({ by: 'source', with: 'link:lnk_saturnkit', ...(show && { show }) });
+      const numbers = await Promise.all(inTraffic.map(inBar));
+      expect(numbers.reduce((sum, n) => sum + n, 0)).toBe(said);
+    }
   });
 
   it.each(['outcomes', 'compared'])(

@@ -12,10 +12,10 @@ import { key } from './server.ts';
 export { journalWorker } from './journalWorker.ts';
 
 const tapeEvents = 40;
+/** How many days the figures of links, sources and traffic speak of until others are chosen, today with them. */
+export const figureDays = 30;
 /** For how long changes of links are gathered before the worker is told. */
 const gatherMs = 100;
-/** The days the Links view speaks of. */
-export const figureDays = 30;
 
 /** What of a link the worker is told. */
 const queriedLink = ({

@@ -2,11 +2,10 @@
 import { computed, shallowRef, watch } from 'vue';
 import type { Link } from '#core/catalogue';
 import type { ConversionLine, Onward, TimeSpent, Visit } from '#core/queries';
-import { dayName, dayNumber } from '#core/hop';
 import { useCatalogue } from '../data/catalogue.ts';
 import { figureDays, journalWorker, useJournal } from '../data/journal.ts';
+import { useOwnDays } from '../data/ownDays.ts';
 import { count, lasted, moment, money, percent, sums } from '../theme/formats.ts';
-import { today } from '../place/today.ts';
 import { stayedWords } from '../traffic/timeWords.ts';
 import LeafStrip from '../theme/LeafStrip.vue';
 import RouteSection from './RouteSection.vue';
@@ -14,6 +13,7 @@ import RouteSection from './RouteSection.vue';
 const props = defineProps<{ link: Link }>();
 const journal = useJournal();
 const catalogue = useCatalogue();
+const { period, since } = useOwnDays();
 const onward = shallowRef<Onward>();
 const spent = shallowRef<TimeSpent>();
 const conversions = shallowRef<readonly ConversionLine[]>([]);
@@ -25,15 +25,18 @@ const sentence = computed(() => {
   if (n === 0) return `No conversion in ${figureDays} days.`;
   return `${count(n)} ${n === 1 ? 'conversion' : 'conversions'} in ${figureDays} days, ${sums(figures.value?.commission ?? [])}.`;
 });
-/** Who came, in a few words. */
+/** Who came, in a few words, each of which leads to the same in Traffic. */
 const came = computed(() => {
   const { counted = 0, repeats = 0, bots = 0 } = figures.value ?? {};
-  const parts = [
-    `${count(counted)} ${counted === 1 ? 'visit' : 'visits'}`,
-    ...(repeats > 0 ? [`${count(repeats)} repeated`] : []),
-    ...(bots > 0 ? [`${count(bots)} by bots`] : []),
+  const toTraffic = (show?: 'repeat' | 'bot') => ({
+    name: 'traffic',
+    query: { by: 'source', with: `link:${props.link.id}`, ...(show && { show }) },
+  });
+  return [
+    { words: `${count(counted)} ${counted === 1 ? 'visit' : 'visits'}`, to: toTraffic() },
+    ...(repeats > 0 ? [{ words: `${count(repeats)} repeated`, to: toTraffic('repeat') }] : []),
+    ...(bots > 0 ? [{ words: `${count(bots)} by bots`, to: toTraffic('bot') }] : []),
   ];
-  return `${parts.join(', ')} in ${figureDays} days.`;
 });
 /** How many went on from the page this link leads to, and what came of it. */
 const wentOn = computed(() => {
@@ -57,11 +60,10 @@ const wentOn = computed(() => {
 watch(
   [() => props.link.id, () => journal.news],
   async ([id]) => {
-    const to = today();
-    const from = dayName(dayNumber(to) - figureDays + 1);
+    const [from, to] = period.value;
     const [recent, further, time] = await Promise.all([
       journalWorker.recent(id, 5),
-      journalWorker.onward(id, Date.now() - figureDays * 86_400_000),
+      journalWorker.onward(id, since.value),
       journalWorker.timeSpent({ from, to, where: [{ of: 'link', values: [id] }] }),
     ]);
     if (id !== props.link.id) return;
@@ -77,11 +79,13 @@ watch(
   <route-section label="Return">
     {{ sentence }}
     <div v-if="!journal.arriving && figures" class="came">
-      <span>{{ came }}</span>
+      <span>
+        <template v-for="({ words, to }, i) in came" :key="words">
+          <template v-if="i > 0">, </template><router-link :to="to">{{ words }}</router-link>
+        </template>
+        in {{ figureDays }} days.
+      </span>
       <leaf-strip v-if="figures.counted > 0" :days="figures.days" label="Visits of the last 14 days" />
-      <router-link :to="{ name: 'traffic', query: { by: 'source', with: `link:${link.id}` } }"
-        >Traffic by source</router-link
-      >
     </div>
     <p v-if="spent?.stayed" class="onward">{{ stayedWords(spent.stayed) }}</p>
     <p v-if="onward" class="onward">

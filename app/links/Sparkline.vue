@@ -15,7 +15,7 @@ const points = computed(() => {
 </script>
 
 <template>
-  <svg :width="width" :height="height" role="img" :aria-label="`Visitors by day: ${days.join(', ')}`">
+  <svg :width="width" :height="height" role="img" :aria-label="`Visits by day: ${days.join(', ')}`">
     <polyline :points="points" fill="none" stroke="var(--fern)" stroke-width="1.4" stroke-linejoin="round" />
   </svg>
 </template>

@@ -73,7 +73,7 @@ export const useLinkColumns = (): readonly LinkColumn[] => {
     {
       name: 'days',
       title: '14 days',
-      hint: 'Visitors day by day; sorted by their sum',
+      hint: 'Visits day by day; sorted by their sum',
       width: 68,
       number: true,
       downFirst: true,
@@ -86,8 +86,9 @@ export const useLinkColumns = (): readonly LinkColumn[] => {
       (link) => facts.figures(link)?.requests ?? 0,
     ),
     counted(
+      // As it stands in what people chose to see.
       'visitors',
-      'Visitors',
+      'Visits',
       `People counted in ${figureDays} days, the same one once in half an hour`,
       (link) => facts.figures(link)?.counted ?? 0,
     ),

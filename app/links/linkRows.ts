@@ -14,7 +14,7 @@ const shortMark = { sponsored: 'spons.', nofollow: 'nofollow', ugc: 'ugc' } as c
 /** What an EPC is, or why there is none. */
 export type Epc =
   | { readonly minor: number; readonly currency: string }
-  | { readonly why: 'no visitors' | 'no sales' | '2 currencies' };
+  | { readonly why: 'no visits' | 'no sales' | '2 currencies' };
 
 /** What a link is and does, for the list and for sorting it; each is only computed where it is asked for. */
 export const useLinkFacts = () => {
@@ -68,7 +68,7 @@ export const useLinkFacts = () => {
       const [first, ...others] = commission;
       if (others.length > 0) return { why: '2 currencies' };
       const minor = epcOf(first?.minor ?? 0, counted); // nothing was earned without a sum
-      if (minor === undefined) return { why: 'no visitors' };
+      if (minor === undefined) return { why: 'no visits' };
       return first ? { minor, currency: first.currency } : { why: 'no sales' };
     },
   };

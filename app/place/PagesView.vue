@@ -159,7 +159,7 @@ const forget = async ({ record, name }: UsedPage) => {
               <th scope="col">{{ byLink ? 'Link' : 'Page' }}</th>
               <th scope="col" class="number">To mend</th>
               <th scope="col" class="number">{{ byLink ? 'Pages' : 'Links' }}</th>
-              <th scope="col" class="number">Visitors</th>
+              <th scope="col" class="number">Visits</th>
               <th scope="col" class="more">Newest</th>
             </tr>
           </thead>

@@ -5,6 +5,7 @@ import { sameId } from '#core/catalogue';
 import type { LikelySlip, SourceFigures } from '#core/queries';
 import { useCatalogue } from '../data/catalogue.ts';
 import { figureDays, journalWorker, useJournal } from '../data/journal.ts';
+import { useOwnDays } from '../data/ownDays.ts';
 import { useNotice } from '../shell/notice.ts';
 import { count, dayMonth, sums } from '../theme/formats.ts';
 import Hint from '../theme/Hint.vue';
@@ -16,12 +17,13 @@ import PlaceTabs from './PlaceTabs.vue';
 const catalogue = useCatalogue();
 const journal = useJournal();
 const notice = useNotice();
+const { since } = useOwnDays();
 const { found, loaded } = useNewest<{
   sources: readonly SourceFigures[];
   slips: readonly LikelySlip[];
 }>(
   () => [journal.news, catalogue.sources],
-  () => journalWorker.sources(Date.now() - figureDays * 86_400_000),
+  () => journalWorker.sources(since.value),
   { sources: [], slips: [] },
 );
 const asked = ref('');

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, onMounted, onUnmounted, useTemplateRef } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import { dayIn, dayName, dayNumber } from '#core/hop';
+import { dayName, dayNumber } from '#core/hop';
 import type { ChangeOfDay, Traffic, TrafficQuestion } from '#core/queries';
 import { totalIn } from '#core/reconcile';
 import type { DimensionName } from '#core/traffic';
@@ -9,6 +9,7 @@ import { dimensionNames, mostDays } from '#core/traffic';
 import type { Sum } from '#core/values';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
+import { useOwnDays } from '../data/ownDays.ts';
 import { useTableLook } from '../data/tableLook.ts';
 import { useNewest } from '../place/newest.ts';
 import { isTyping } from '../shell/keys.ts';
@@ -18,7 +19,7 @@ import { count, dateWords } from '../theme/formats.ts';
 import ExportMenu from './ExportMenu.vue';
 import HostingCredit from './HostingCredit.vue';
 import OutcomeBar from './OutcomeBar.vue';
-import { addressOf, questionIn, usualDays } from './question.ts';
+import { addressOf, questionIn } from './question.ts';
 import { trafficColumns, usualColumns } from './trafficColumns.ts';
 import type { Line } from './trafficColumns.ts';
 import TrafficPane from './TrafficPane.vue';
@@ -40,12 +41,7 @@ const valueWords = useValueWords();
 const questionWords = useQuestionWords();
 const drawn = useTemplateRef<{ asSvg: (title: string) => string | undefined }>('drawn');
 const isDimension = (name: string): name is DimensionName => dimensionNames.some((one) => one === name);
-/** Our own days are those of the domain with the smallest ID, as the journal counts them. */
-const zone = computed(() => catalogue.domains.toSorted((a, b) => (a.id < b.id ? -1 : 1))[0]?.zone ?? 'UTC');
-const usual = computed((): readonly [string, string] => {
-  const today = dayIn(zone.value, Date.now());
-  return [dayName(dayNumber(today) - usualDays + 1), today];
-});
+const { period: usual } = useOwnDays();
 const question = computed(() => questionIn(route.query, usual.value, isDimension));
 const textOf = (name: string): string | undefined => {
   const value = route.query[name];

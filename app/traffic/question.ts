@@ -7,9 +7,6 @@ import { outcomes } from '#core/visits';
 /** What stands behind `?` in an address; the router gives one value, several, or null for one without `=`. */
 export type AddressQuery = Readonly<Record<string, string | null | readonly (string | null)[] | undefined>>;
 
-/** The period that is shown until another is chosen, in days up to today. */
-export const usualDays = 30;
-
 const textsOf = (value: AddressQuery[string]): string[] =>
   (Array.isArray(value)
     ? (value as readonly (string | null)[])

@@ -3,6 +3,8 @@ import { addTo, element } from '#core/catalogue';
 import type { Conversion } from '#core/conversions';
 import { commissionOf } from '#core/figures';
 import type { VisitorSample } from '#core/hop';
+import { dayIn, dayName, dayNumber } from '#core/hop';
+import { daysOf } from '#core/traffic';
 import { outcomeNumber, outcomes, segmentRows } from '#core/visits';
 import type { Sum } from '#core/values';
 import type { CountedUnit } from './countedUnits.ts';
@@ -25,7 +27,7 @@ export interface LinkFigures {
   /** Every conversion by its state. */
   readonly states: Readonly<Record<Status, number>>;
   readonly commission: readonly Sum[];
-  /** Counted visits of the last 14 days, oldest first. */
+  /** Counted visits of the last 14 days, oldest first, today with them. */
   readonly days: readonly number[];
 }
 
@@ -67,9 +69,15 @@ const stripDays = 14;
 /** Fewer visitors than these are nothing to draw others from. */
 const fewVisitors = 30;
 
-/** Figures of every link with a visit or conversion in the last `days` up to `now` (milliseconds since 1970 UTC). */
+/**
+ * Figures of every link with a visit or conversion in the last `days` of the person's own zone, that of `now` (milliseconds since
+ * 1970 UTC) with them.
+ */
 export const figures = (data: Dataset, now: number, days: number): Map<string, LinkFigures> => {
-  const from = now - days * day;
+  const today = dayIn(data.zone, now);
+  const dayBack = (back: number) => dayName(dayNumber(today) - back);
+  const from = element(daysOf(data.zone, dayBack(days - 1), today).starts[0]);
+  const { starts } = daysOf(data.zone, dayBack(stripDays - 1), today);
   const { columns } = data.journal;
   const { texts } = columns.dictionaries.link;
   const { outcomes: classified } = data.classification;
@@ -88,7 +96,7 @@ export const figures = (data: Dataset, now: number, days: number): Map<string, L
       byOutcome[place] = element(byOutcome[place]) + 1;
       if (outcome !== outcomeNumber.counted) continue;
       newest[link] = Math.max(element(newest[link]), at);
-      const index = stripDays - 1 - Math.floor((now - at) / day);
+      const index = starts.findLastIndex((start) => at >= start);
       if (index < 0 || index >= stripDays) continue;
       byDay[link * stripDays + index] = element(byDay[link * stripDays + index]) + 1;
     }

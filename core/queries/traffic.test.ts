@@ -83,6 +83,46 @@ describe('traffic', () => {
     );
   });
 
+  it('says of links what their own list says of the same days', () => {
+    fc.assert(
+      fc.property(worlds, fc.integer({ min: 14, max: 40 }), fc.nat(3), ({ journal }, length, zone) => {
+        const data = new Dataset();
+        // Berlin changes its clock within these weeks, Lord Howe by half an hour.
+        const zones = ['Europe/Berlin', 'Australia/Lord_Howe', 'America/New_York', 'UTC'];
+        const own = { ...domain, zone: element(zones[zone]) };
+        data.setRecords({ domains: [own], networks, programs, links });
+        data.add(journal);
+        const ask = answersFrom(data);
+        const units = [...countedUnits(data).byLink.values()].flat();
+        const now = Math.max(...journal.map(({ at }) => at), ...units.map(({ conversion }) => conversion.at));
+        const to = dayIn(own.zone, now);
+        const asked = (days: number) =>
+          ask.traffic({ by: 'link', from: dayName(dayNumber(to) - days + 1), to, where: [] }).lines;
+        const strip = asked(14);
+        const wanted = asked(length).map(({ value, requests, states, commission }) => {
+          const days = strip.find((line) => line.value === value)?.days ?? Array<number>(14).fill(0);
+          const all = Object.values(requests).reduce((sum, count) => sum + count, 0);
+          return [value, all, requests.counted, requests.repeat, requests.bot, states, commission, days];
+        });
+        const found = [...ask.figures(now, length)].map(([link, of]) => [
+          link,
+          of.requests,
+          of.counted,
+          of.repeats,
+          of.bots,
+          of.states,
+          of.commission,
+          of.days,
+        ]);
+        /** Those of which there is anything to say; what belongs to no link is in no list of links. */
+        const byName = (list: unknown[][]) =>
+          list.filter((line) => line[0] !== '' && /[1-9]/.test(JSON.stringify(line.slice(1)))).sort();
+        expect(byName(found)).toEqual(byName(wanted));
+      }),
+      { numRuns: 200 },
+    );
+  });
+
   const at = Date.UTC(2026, 9, 24, 12);
   const day = 86_400_000;
   const hop = (seq: number, more: Partial<Parameters<typeof hopRecord>[0]> = {}) =>
