@@ -82,6 +82,21 @@ describe('a hop', () => {
     });
   });
 
+  it.each([
+    // What proxies write that know no country, or write it otherwise (common practice): the address then tells it.
+    ['de', '193.0.6.139', 'DE'],
+    ['XX', '193.0.6.139', 'NL'],
+    ['T1', '193.0.6.139', 'NL'],
+    ['CHN', '193.0.6.139', 'NL'],
+    ['Germany', '193.0.6.139', 'NL'],
+    ['', '193.0.6.139', 'NL'],
+    ['FR, DE', '193.0.6.139', 'NL'],
+    ['ZZ', '192.0.2.9', ''],
+  ])('takes the country “%s” of a proxy, of the address %s, for “%s”', async (told, address, country) => {
+    await short('/saturn', { 'X-Forwarded-For': address, 'X-Country': told });
+    expect(await last('hop')).toMatchObject({ country });
+  });
+
   it('keeps whether the address is a hosting network’s, and not the address', async () => {
     for (const [address, hosting] of [
       ['203.0.113.9', true],

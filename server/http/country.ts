@@ -8,13 +8,25 @@ const mostKnown = 10_000;
 /** Gives the country of an address, ISO 3166-1 alpha-2, or an empty text when it is unknown. */
 export type CountryOf = (address: string) => string;
 
+/** Of the codes that ISO 3166-1 leaves to its users, those that are written for a country that is not known (common practice). */
+const unknownCodes = new Set(['XX', 'ZZ']);
+
+/**
+ * A country as it was told, in capitals; empty where it is no code of two letters: the beginning of a name or of a longer code is
+ * another country's.
+ */
+export const countryCode = (told: unknown): string => {
+  const code = typeof told === 'string' ? told.trim().toUpperCase() : '';
+  return /^[A-Z]{2}$/.test(code) && !unknownCodes.has(code) ? code : '';
+};
+
 const codeIn = (found: unknown): string => {
   if (typeof found !== 'object' || found === null) return '';
-  if ('country_code' in found && typeof found.country_code === 'string') return found.country_code;
+  if ('country_code' in found) return countryCode(found.country_code);
   if ('country' in found) {
     const { country } = found;
     if (typeof country === 'object' && country !== null && 'iso_code' in country)
-      return String(country.iso_code);
+      return countryCode(country.iso_code);
   }
   return '';
 };

@@ -21,6 +21,7 @@ import type { Host, LinkTable, TableLink } from '../feed/index.ts';
 import { answering, readyLink } from '../feed/index.ts';
 import type { Admission } from './admission.ts';
 import type { CountryOf } from './country.ts';
+import { countryCode } from './country.ts';
 import type { IsHosting } from './hosting.ts';
 import type { HopHeaders } from './headers.ts';
 import { cookieFor, visitorIn } from './cookie.ts';
@@ -154,13 +155,12 @@ export const makeHop = (parts: HopParts) => {
     const address = peers.address(request);
     const viaTrusted = peers.viaTrusted(request);
     const { geoHeader } = parts;
-    const byProxy =
-      geoHeader !== undefined && viaTrusted ? cut(String(request.headers[geoHeader] ?? ''), 2) : '';
+    const byProxy = geoHeader !== undefined && viaTrusted ? countryCode(request.headers[geoHeader]) : '';
     return {
       at: parts.now(),
       address,
       ua,
-      country: byProxy === '' ? parts.countryOf(address) : byProxy.toUpperCase(),
+      country: byProxy === '' ? parts.countryOf(address) : byProxy,
       device: deviceOf(ua, headers.mobile),
       language: wantedLanguage(headers.language),
       secure: viaTrusted && headers.proto === 'https',
