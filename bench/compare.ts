@@ -3,7 +3,7 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { freshFolder } from '../server/testing/process.ts';
-import { askAtRate, quantile } from './fixedRate.ts';
+import { askAtRate, FellBehind, quantile } from './fixedRate.ts';
 import type { Target } from './targets.ts';
 import { headers } from './targets.ts';
 import { undisturbed } from './undisturbed.ts';
@@ -115,8 +115,14 @@ const p99 = async (
   { port, paths }: Target,
   capacity: number,
 ): Promise<{ micros: number; unseen: number }> => {
-  const { latencies, unseen } = await askAtRate(port, raw(paths[0] ?? '/'), capacity / 2, seconds);
-  return { micros: quantile(latencies, 0.99), unseen };
+  try {
+    const { latencies, unseen } = await askAtRate(port, raw(paths[0] ?? '/'), capacity / 2, seconds);
+    return { micros: quantile(latencies, 0.99), unseen };
+  } catch (error) {
+    // The machine does less than half of what it did when the capacity was measured: nothing can be said of it.
+    if (error instanceof FellBehind) return { micros: NaN, unseen: 1 };
+    throw error;
+  }
 };
 
 /**
@@ -159,7 +165,8 @@ export const compare = async (
         async () => [await p99(one, middle(rates[0])), await p99(other, middle(rates[1]))] as const,
         ([ones, others]) => Math.max(ones.unseen, others.unseen),
       );
-      found.p99.push(a.micros / b.micros);
+      const ratio = a.micros / b.micros;
+      if (!Number.isNaN(ratio)) found.p99.push(ratio);
     }
     await Promise.all([one.stop(), other.stop()]);
   }

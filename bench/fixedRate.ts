@@ -17,12 +17,15 @@ export interface Asked {
   readonly unseen: number;
 }
 
+/** A server left requests unanswered for a second: it was asked for more than it can do now. */
+export class FellBehind extends Error {}
+
 /**
  * Asks at a fixed rate over kept connections, whether or not what was asked before is answered, so that a server that
  * falls behind cannot hide it. What the client itself missed (the machine gave it no time, or it collected garbage) is
  * told apart: it is neither asked for later in a burst, nor counted as the server's time.
  *
- * @throws Error when the server leaves requests unanswered for a second
+ * @throws FellBehind when the server leaves requests unanswered for a second
  */
 export const askAtRate = async (
   port: number,
@@ -75,7 +78,8 @@ export const askAtRate = async (
           resolve({
             socket,
             ask: (now) => {
-              if (asked - answered >= mostUnderWay) throw new Error(`port ${port} has fallen far behind`);
+              if (asked - answered >= mostUnderWay)
+                throw new FellBehind(`port ${port} has fallen far behind`);
               sent[asked++ % mostUnderWay] = now;
               socket.write(bytes);
             },
@@ -89,20 +93,21 @@ export const askAtRate = async (
   const every = 1000 / perSecond;
   let next = performance.now();
   let turn = 0;
-  await new Promise<void>((resolve) => {
-    const tick = () => {
-      const now = look();
-      if (blind) next = now;
-      blind = false;
-      for (; next <= now && next < finish; next += every) lanes[turn++ % lanes.length]?.ask(now);
-      const all = now >= finish && seen + unseen === turn;
-      if (all || now >= finish + longestWaitMs) resolve();
-      else setImmediate(tick);
-    };
-    tick();
-  });
-  for (const { socket } of lanes) socket.destroy();
-  if (seen + unseen < turn) throw new Error(`port ${port} left ${turn - seen - unseen} requests unanswered`);
+  /** Asks for what is due; false once there is no more to ask or to wait for. */
+  const tick = (): boolean => {
+    const now = look();
+    if (blind) next = now;
+    blind = false;
+    for (; next <= now && next < finish; next += every) lanes[turn++ % lanes.length]?.ask(now);
+    return now < finish || (seen + unseen < turn && now < finish + longestWaitMs);
+  };
+  try {
+    while (tick()) await new Promise((resolve) => setImmediate(resolve));
+  } finally {
+    for (const { socket } of lanes) socket.destroy();
+  }
+  if (seen + unseen < turn)
+    throw new FellBehind(`port ${port} left ${turn - seen - unseen} requests unanswered`);
   return {
     latencies: Array.from(latencies.subarray(0, seen)).sort((a, b) => a - b),
     unseen: unseen / Math.max(1, seen + unseen),
