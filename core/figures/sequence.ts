@@ -38,18 +38,42 @@ export const priorOf = (usual: number): Prior => {
   return { hits: priorHits, misses: (priorHits * (1 - usual)) / usual };
 };
 
-/** In how many cases of a hundred a band may be wrong, ever. */
+/** In how many cases of a hundred a band may be wrong, ever; and how much less likely by a rate makes it so, as a logarithm. */
 const mostWrong = 0.05;
+export const mostAgainst = -Math.log(mostWrong);
 
-/** How much more likely what was seen is by the prior than by one rate, as a logarithm. */
-const against = (rate: number, hits: number, misses: number, prior: Prior): number =>
-  lnBeta(prior.hits + hits, prior.misses + misses) -
-  lnBeta(prior.hits, prior.misses) -
-  (hits === 0 ? 0 : hits * Math.log(rate)) -
-  (misses === 0 ? 0 : misses * Math.log1p(-rate));
+/** How much more likely what was seen is by the prior than by a rate, as a logarithm; lowest at the rate that was seen. */
+export const against = (hits: number, misses: number, prior: Prior): ((rate: number) => number) => {
+  const byPrior = lnBeta(prior.hits + hits, prior.misses + misses) - lnBeta(prior.hits, prior.misses);
+  return (rate) =>
+    byPrior - (hits === 0 ? 0 : hits * Math.log(rate)) - (misses === 0 ? 0 : misses * Math.log1p(-rate));
+};
+
+export const mustBeTries = (hits: number, misses: number): void => {
+  if (!(hits >= 0) || !(misses >= 0)) throw new RangeError(`${hits} hits and ${misses} misses`);
+};
+
+/**
+ * Where a rate lies beside the band of `rateSequence`, told without finding its ends.
+ *
+ * @throws RangeError where hits or misses are below 0
+ */
+export const sideOf = (
+  rate: number,
+  hits: number,
+  misses: number,
+  prior: Prior,
+): 'below' | 'within' | 'above' => {
+  mustBeTries(hits, misses);
+  // Beyond what a rate can be it lies where that end lies, or farther.
+  const possible = Math.min(1, Math.max(0, rate));
+  if (hits + misses === 0 || against(hits, misses, prior)(possible) <= mostAgainst)
+    return rate < 0 ? 'below' : rate > 1 ? 'above' : 'within';
+  return rate * (hits + misses) < hits ? 'below' : 'above';
+};
 
 /** Where a function that is above 0 at `outside` and not at `inside` crosses it; as near as numbers allow. */
-const crossing = (of: (rate: number) => number, outside: number, inside: number): number => {
+export const crossing = (of: (rate: number) => number, outside: number, inside: number): number => {
   let [above, below] = [outside, inside];
   for (let i = 0; i < 200; i++) {
     const middle = (above + below) / 2;
@@ -71,9 +95,10 @@ const crossing = (of: (rate: number) => number, outside: number, inside: number)
  * @throws RangeError where one is below 0
  */
 export const rateSequence = (hits: number, misses: number, prior: Prior): Interval => {
-  if (!(hits >= 0) || !(misses >= 0)) throw new RangeError(`${hits} hits and ${misses} misses`);
+  mustBeTries(hits, misses);
   if (hits + misses === 0) return { low: 0, high: 1 };
-  const beyond = (rate: number) => against(rate, hits, misses, prior) + Math.log(mostWrong);
+  const seen = against(hits, misses, prior);
+  const beyond = (rate: number) => seen(rate) - mostAgainst;
   const likeliest = hits / (hits + misses);
   return {
     low: hits === 0 || beyond(0) <= 0 ? 0 : crossing(beyond, 0, likeliest),
