@@ -350,7 +350,7 @@ const wordsOf = (error: unknown): string => (error instanceof Error ? error.mess
 
 const lead = async (): Promise<never> => {
   leading = true;
-  await loadStored();
+  await inTurn(loadStored);
   // The window that stored before may have been closed before it did what this one asked of it.
   if (asked) {
     const { what, done, failed } = asked;
@@ -435,11 +435,11 @@ const api = {
         if (leading) following?.abort();
         return;
       }
-      if (message === 'anew') await loadAnew();
-      else await loadStored();
+      // One after the other: what is read while memory is emptied would be put into it twice.
+      await inTurn(message === 'anew' ? loadAnew : loadStored);
       if (message === 'anew') asked?.done();
     };
-    await loadStored();
+    await inTurn(loadStored);
     void navigator.locks.request('fernhop-journal', lead);
   },
   /** Holds a lock for as long as this worker lives. */
