@@ -3,6 +3,7 @@ import { cpSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { monthIn } from '#core/hop';
 import type { ReportRow } from '#core/catalogue';
 import { fillSeason } from '../demo/fill.ts';
 import { builtFile } from '../server/built.ts';
@@ -118,9 +119,9 @@ describe('a closed month', () => {
   });
 
   it('counts what changed since in the month in which it arrived', async () => {
-    await page.goto(
-      `http://localhost:${server.port}/reconcile/${network}/${new Date().toISOString().slice(0, 7)}`,
-    );
+    const { networks } = (await openDataset(dataDir)).records;
+    const zone = networks.find(({ id }) => id === network)?.zone ?? '';
+    await page.goto(`http://localhost:${server.port}/reconcile/${network}/${monthIn(zone, Date.now())}`);
     const note = page.getByRole('note').filter({ hasText: 'Adjustment of October 2026, closed before: ' });
     await note.filter({ hasText: 'in 3 changes.' }).waitFor();
   });

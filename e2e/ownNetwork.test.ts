@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import type { Browser, BrowserContext, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { newDomain } from '#core/catalogue';
+import { monthIn } from '#core/hop';
 import { compareSamples, placeTitle } from '#core/link-parts';
 import { changeOf, sendChanges } from '../server/client.ts';
 import type { Running } from '../server/testing/process.ts';
@@ -260,7 +261,7 @@ describe('a network nobody registered', () => {
       await teachState(app, description, 'approved');
 
       await importReport(app, description, id);
-      const month = new Date().toISOString().slice(0, 7);
+      const month = monthIn(description.zone, Date.now());
       await app.goto(`http://localhost:${server.port}/reconcile/${id}/${month}`);
       const row = app.getByRole('row', { name: /^Conversions/ }).getByRole('cell');
       await expect

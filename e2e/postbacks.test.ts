@@ -3,6 +3,7 @@ import type { AddressInfo } from 'node:net';
 import AxeBuilder from '@axe-core/playwright';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { monthIn } from '#core/hop';
 import { knownNetworks } from '#core/link-parts';
 import type { Network, Program } from '#core/catalogue';
 import { postbackFields, secret } from '#core/catalogue';
@@ -341,7 +342,7 @@ describe('the four simulated networks, live', () => {
       if (order !== undefined) await pick(page.getByLabel('Dates', { exact: true }), order);
       await page.getByRole('button', { name: 'Bring in 1 row' }).click();
       await page.getByText('They are brought in').waitFor();
-      const month = new Date().toISOString().slice(0, 7);
+      const month = monthIn(network.zone, Date.now());
       await goTo(`/reconcile/${network.id}/${month}`);
       const cells = page.getByRole('row', { name: /^Conversions/ }).getByRole('cell');
       await expect

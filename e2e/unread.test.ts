@@ -1,6 +1,7 @@
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Network } from '#core/catalogue';
+import { monthIn } from '#core/hop';
 import { send } from '../standins/index.ts';
 import type { Running } from '../server/testing/process.ts';
 import { startBrowser } from './browser.ts';
@@ -33,7 +34,6 @@ const heard = async (fields: Record<string, string>) => {
   expect((await send(`http://localhost:${server.port}/postback/${postback.key}?${query}`)).status).toBe(200);
 };
 const waits = (name: string) => page.getByLabel('To settle').getByRole('link', { name });
-const month = new Date().toISOString().slice(0, 7);
 const conversions = async () =>
   (
     await page
@@ -49,7 +49,9 @@ describe('postbacks that cannot be read', () => {
     await heard({ txn: 'A2', amount: '1.234,56', status: 'open' });
     await heard({ txn: 'A3', amount: '9.00', status: 'in clearing' });
     await heard({ txn: 'A4', amount: '9.00', status: 'open', currency: 'XQZ' });
-    await page.goto(`http://localhost:${server.port}/reconcile/${network.id}/${month}`);
+    await page.goto(
+      `http://localhost:${server.port}/reconcile/${network.id}/${monthIn(network.zone, Date.now())}`,
+    );
 
     // What nobody knows the worth of stands first.
     await waits('Amount not read').click();

@@ -16,6 +16,7 @@ import { useNotice } from '../shell/notice.ts';
 import { filesOf } from './droppedFiles.ts';
 import ImportCatalogue from './ImportCatalogue.vue';
 import BadRows from '../theme/BadRows.vue';
+import { today } from '../data/today.ts';
 import { count } from '../theme/formats.ts';
 import type { ImportWorker, ReadFile, ReadRows } from './import.worker.ts';
 
@@ -155,14 +156,14 @@ const bringRecords = (list: readonly AnyRecord[], settings: Settings | undefined
     ],
     `${count(list.length)} records are brought in${settings ? ', and the settings' : ''}.`,
   );
-const today = new Date().toISOString().slice(0, 10);
+const day = today();
 const exportCsv = () => {
-  saveFile(`links-${today}.csv`, 'text/csv', writeLinks(catalogue.links, catalogue.domains));
+  saveFile(`links-${day}.csv`, 'text/csv', writeLinks(catalogue.links, catalogue.domains));
   tellExported('the links as CSV', catalogue.by);
 };
 /** Everything, for whoever it is handed to; with the keys of postbacks only for oneself. */
 const exportJson = (secrets: 'included' | 'left out') => {
-  const name = secrets === 'included' ? `fernhop-with-secrets-${today}.json` : `fernhop-${today}.json`;
+  const name = secrets === 'included' ? `fernhop-with-secrets-${day}.json` : `fernhop-${day}.json`;
   saveFile(name, 'application/json', writeCatalogue(catalogue.everyRecord(), Date.now(), secrets));
   tellExported(`everything as JSON, secrets ${secrets}`, catalogue.by);
   notice.say(

@@ -10,7 +10,7 @@ import { getPicture } from '../data/server.ts';
 import { useNotice } from '../shell/notice.ts';
 import CardLookFields from './CardLookFields.vue';
 import CardPreview from './CardPreview.vue';
-import { today } from './today.ts';
+import { today } from '../data/today.ts';
 import { pictureFile, useCards } from './useCards.ts';
 
 /** A card of a product, or several beside each other, as it is copied; drawn anew with every change. */

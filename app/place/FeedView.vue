@@ -16,7 +16,7 @@ import { feedsWorker, useFeeds } from './feeds.ts';
 import type { FeedLook, FeedSummary } from './feeds.worker.ts';
 import PlaceTabs from './PlaceTabs.vue';
 import { withFeed } from './takeProduct.ts';
-import { dayAt } from './today.ts';
+import { dayAt } from '../data/today.ts';
 
 /** A shop's feed: how it is written is found and shown, what it leaves open is asked, and it is kept in this browser to be searched. */
 const router = useRouter();

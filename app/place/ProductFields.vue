@@ -6,7 +6,7 @@ import { readAmount, writeAmount } from '#core/values';
 import { useCatalogue } from '../data/catalogue.ts';
 import { useNotice } from '../shell/notice.ts';
 import DayField from '../theme/DayField.vue';
-import { today } from './today.ts';
+import { today } from '../data/today.ts';
 
 /** What is known of a product. */
 const props = defineProps<{ product: Product }>();

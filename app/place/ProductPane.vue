@@ -8,7 +8,7 @@ import { dayMonth, money } from '../theme/formats.ts';
 import CardMaker from './CardMaker.vue';
 import ProductFields from './ProductFields.vue';
 import { linkForPage } from './takeProduct.ts';
-import { today } from './today.ts';
+import { today } from '../data/today.ts';
 
 /** A product: its card, where what is said of it is no longer true, and what is known of it. */
 const props = defineProps<{ product: Product }>();

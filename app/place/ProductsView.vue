@@ -15,7 +15,7 @@ import type { FoundProduct } from './feeds.worker.ts';
 import PlaceTabs from './PlaceTabs.vue';
 import ProductPane from './ProductPane.vue';
 import { productRecords } from './takeProduct.ts';
-import { dayAt, today } from './today.ts';
+import { dayAt, today } from '../data/today.ts';
 
 /** Products: what was picked, and above all a search that also looks into the feeds of shops. */
 const route = useRoute();

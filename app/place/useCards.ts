@@ -3,7 +3,7 @@ import type { CardProduct } from '#core/placing';
 import { withMerchant, withPlacement } from '#core/placing';
 import { useCatalogue } from '../data/catalogue.ts';
 import { usePlacing } from '../links/copying/placing.ts';
-import { today } from './today.ts';
+import { today } from '../data/today.ts';
 
 /** What a card's picture is where it is placed, and where it is fetched for looking at it. */
 export interface CardPicture {

@@ -2,6 +2,7 @@
 import { ref, watch } from 'vue';
 import type { Terms } from '#core/catalogue';
 import { readAmount, writeAmount } from '#core/values';
+import { today } from '../data/today.ts';
 import DayField from '../theme/DayField.vue';
 
 /** What a program pays, from which day on: a fixed amount, a share of the sale, or tiers by the month. */
@@ -84,7 +85,7 @@ watch(
 const add = () =>
   lines.value.push({
     kind: 'fixed',
-    from: new Date().toISOString().slice(0, 10),
+    from: today(),
     event: '',
     currency: props.currency,
     value: '',

@@ -3,6 +3,7 @@ import { shallowRef, watch } from 'vue';
 import type { Overdue } from '#core/queries';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
+import { today } from '../data/today.ts';
 import { count, money } from '../theme/formats.ts';
 
 /** Reminds of what networks should have paid by their own terms. */
@@ -13,7 +14,7 @@ watch(
   [() => journal.news, () => journal.arriving],
   async ([, arriving]) => {
     if (arriving) return;
-    const found = await journalWorker.overdue(new Date().toISOString().slice(0, 10));
+    const found = await journalWorker.overdue(today());
     if (!journal.arriving) overdue.value = found;
   },
   { immediate: true },

@@ -7,6 +7,7 @@ import { useCatalogue } from '../data/catalogue.ts';
 import type { Column } from '../data/tableLook.ts';
 import { amountColumn, useTableLook } from '../data/tableLook.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
+import { today } from '../data/today.ts';
 import { count, money } from '../theme/formats.ts';
 import BankFile from './payments/BankFile.vue';
 import EarnedBy from './payments/EarnedBy.vue';
@@ -19,7 +20,7 @@ import { monthWords } from './words.ts';
 const route = useRoute();
 const catalogue = useCatalogue();
 const journal = useJournal();
-const today = new Date().toISOString().slice(0, 10);
+const day = today();
 const network = computed(
   () =>
     catalogue.network(typeof route.params['network'] === 'string' ? route.params['network'] : undefined) ??
@@ -35,7 +36,7 @@ watch(
   [network, () => journal.news],
   async ([asked]) => {
     if (!asked) return;
-    const found = await journalWorker.owed(asked.id, today);
+    const found = await journalWorker.owed(asked.id, day);
     if (asked.id === network.value?.id) owing.value = found;
   },
   { immediate: true },
@@ -127,7 +128,7 @@ const dueWords = (one: Owed): string => {
           <bank-file :network="network" />
           <payment-list :payments="payments" :owing="owing" />
         </section>
-        <earned-by :network="network.id" :today="today" />
+        <earned-by :network="network.id" :today="day" />
       </div>
     </div>
   </div>

@@ -2,6 +2,7 @@
 import Hint from '../theme/Hint.vue';
 import { computed, onMounted, onUnmounted, shallowRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
+import { monthIn } from '#core/hop';
 import type { CaseKind, Cause, ClickCause, Scope } from '#core/reconcile';
 import { totalIn } from '#core/reconcile';
 import type { BalanceView, GroupView } from '#core/queries';
@@ -35,14 +36,15 @@ const groups = shallowRef<readonly GroupView[]>([]);
 
 const text = (value: unknown) => (typeof value === 'string' && value !== '' ? value : undefined);
 const network = computed(() => catalogue.network(text(route.params['network'])) ?? catalogue.networks[0]);
-const thisMonth = new Date().toISOString().slice(0, 7);
+/** The month that runs by the network's own calendar, which may be a day ahead of the person's. */
+const thisMonth = computed(() => monthIn(network.value?.zone ?? 'UTC', Date.now()));
 /** The month asked for, else the newest one that is over. */
 const month = computed(
   () =>
     text(route.params['month']) ??
-    months.value.find((name) => name < thisMonth) ??
+    months.value.find((name) => name < thisMonth.value) ??
     months.value[0] ??
-    thisMonth,
+    thisMonth.value,
 );
 const parts = shallowRef<{ programs: string[]; links: string[]; sources: string[] }>({
   programs: [],
@@ -137,7 +139,7 @@ const closed = computed(() =>
 );
 /** Why the month cannot be closed now; empty when nothing is in the way. */
 const whyOpen = computed(() => {
-  if (month.value >= thisMonth) return 'It is not over yet';
+  if (month.value >= thisMonth.value) return 'It is not over yet';
   if (journal.arriving || !balance.value) return 'The journal is still arriving';
   return balance.value.conversions.reported ? '' : 'No report of it was imported';
 });

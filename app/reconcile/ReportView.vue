@@ -8,7 +8,7 @@ import { useRoute, useRouter } from 'vue-router';
 import type { AlikeWord, BadRow, Network, ReportProfile, ReportRole, Status } from '#core/catalogue';
 import type { ReportChoices, ReportQuestion } from '#core/conversions';
 import { learnProfile, likelyCover } from '#core/conversions';
-import { momentOf } from '#core/hop';
+import { dayIn, momentOf } from '#core/hop';
 import { useCatalogue } from '../data/catalogue.ts';
 import { journalWorker } from '../data/journal.ts';
 import { newId } from '../data/random.ts';
@@ -122,8 +122,8 @@ const read = async () => {
       reportsOf(reporting.id),
       proxy((done: number) => void (progress.value = done)),
     );
-    const today = new Date().toISOString().slice(0, 10);
-    if (summary.value.from !== '') cover.value = likelyCover(summary.value.from, summary.value.until, today);
+    const now = dayIn(reporting.zone, Date.now());
+    if (summary.value.from !== '') cover.value = likelyCover(summary.value.from, summary.value.until, now);
     await compareDays();
   } finally {
     working.value = false;

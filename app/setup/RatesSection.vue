@@ -4,14 +4,14 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import { checkRecord, firstProblem, sameId } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
 import type { Row } from '../sync/index.ts';
+import { today } from '../data/today.ts';
 import { useNotice } from '../shell/notice.ts';
 
 /** What other currencies are worth, by the person's own word; without it nothing is added across currencies. */
 const catalogue = useCatalogue();
 const notice = useNotice();
-const today = new Date().toISOString().slice(0, 10);
 const to = computed(() => catalogue.settings.currency);
-const draft = ref({ from: '', day: today, rate: '', source: '' });
+const draft = ref({ from: '', day: today(), rate: '', source: '' });
 const problem = ref('');
 const others = computed(() => [
   ...new Set([

@@ -5,6 +5,7 @@ import { useCatalogue } from '../data/catalogue.ts';
 import { saveFile } from '../data/saveFile.ts';
 import type { Mail } from '../data/server.ts';
 import { eraseWaitingList, getWaitingList, tellExported } from '../data/server.ts';
+import { today } from '../data/today.ts';
 import { useNotice } from '../shell/notice.ts';
 
 /** The mail addresses visitors left on pages of closed links: exported for use, and erased when they are not needed. */
@@ -22,7 +23,7 @@ onMounted(load);
 const save = () => {
   tellExported(`${waitingList.value.length} mail addresses as CSV`, catalogue.by);
   saveFile(
-    `mail-addresses-${new Date().toISOString().slice(0, 10)}.csv`,
+    `mail-addresses-${today()}.csv`,
     'text/csv',
     writeTable(
       ['at', 'link', 'mail', 'consent'],

@@ -38,7 +38,7 @@ export const importReport = (
   const table = readTable(text);
   const reading = guessReport(table, network);
   const { bad, ...read } = readReport(table, reading.profile, network);
-  const cover = likelyCover(read.from, read.until, new Date(at).toISOString().slice(0, 10));
+  const cover = likelyCover(read.from, read.until, dayIn(network.zone, at));
   const isCovered = (moment: number) => {
     const day = dayIn(network.zone, moment);
     return cover.from <= day && day <= cover.until;

@@ -12,6 +12,7 @@ import {
   reportParts,
 } from '#core/conversions';
 import { openTable } from '#core/formats';
+import { dayIn } from '#core/hop';
 import type { BalanceLines, BridgeView } from '#core/queries';
 import { answersFrom } from '#core/queries';
 import { isIntact } from '#core/reconcile';
@@ -96,7 +97,7 @@ const readFile = async (
   const { fresh, changed } = compareRows(foldReports(known, caseMatters), network.id, read.rows, caseMatters);
   return {
     parts: reportParts({
-      ...likelyCover(read.from, read.until, new Date(now).toISOString().slice(0, 10)),
+      ...likelyCover(read.from, read.until, dayIn(network.zone, now)),
       rows: [...fresh, ...changed],
       clicks: read.clicks,
       network: network.id,

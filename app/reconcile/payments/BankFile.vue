@@ -9,6 +9,7 @@ import type { Owing } from '#core/reconcile';
 import { useCatalogue } from '../../data/catalogue.ts';
 import { journalWorker } from '../../data/journal.ts';
 import { useNotice } from '../../shell/notice.ts';
+import { today } from '../../data/today.ts';
 import { count, money } from '../../theme/formats.ts';
 import WritingQuestions from '../WritingQuestions.vue';
 import type { PaymentDraft } from './settling.ts';
@@ -39,11 +40,11 @@ const take = async (files: File | File[] | null) => {
     problem.value = opened.message;
     return;
   }
-  const today = new Date().toISOString().slice(0, 10);
+  const day = today();
   const all = await Promise.all(
     catalogue.networks.map(async ({ id }): Promise<[string, Owing]> => [
       id,
-      await journalWorker.owed(id, today),
+      await journalWorker.owed(id, day),
     ]),
   );
   owedIn.value = new Map(

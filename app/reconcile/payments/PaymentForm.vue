@@ -9,6 +9,7 @@ import { readAmount } from '#core/values';
 import { useCatalogue } from '../../data/catalogue.ts';
 import { newId } from '../../data/random.ts';
 import { useNotice } from '../../shell/notice.ts';
+import { today } from '../../data/today.ts';
 import { money } from '../../theme/formats.ts';
 import { monthWords } from '../words.ts';
 import type { PaymentDraft } from './settling.ts';
@@ -19,7 +20,7 @@ const props = defineProps<{ network: Network; owing: Owing }>();
 const catalogue = useCatalogue();
 const notice = useNotice();
 const empty = () => ({
-  day: new Date().toISOString().slice(0, 10),
+  day: today(),
   amount: '',
   currency: '',
   note: '',
