@@ -17,6 +17,7 @@ const order = [
   'articles',
   'formats',
   'traffic',
+  'costs',
   'queries',
   'where-used',
 ];

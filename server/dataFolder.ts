@@ -114,6 +114,8 @@ export const recordsOf = (
       months: catalogue.all('month'),
       payments: catalogue.all('payment'),
       sources: catalogue.all('source'),
+      costs: catalogue.all('cost'),
+      rates: catalogue.all('rate'),
     },
     rules: catalogue.all('settings')[0]?.classification,
   };

@@ -85,6 +85,7 @@ export const useCatalogue = defineStore('catalogue', () => {
   const months = ofKind('month');
   const payments = ofKind('payment');
   const rates = ofKind('rate');
+  const costs = ofKind('cost');
   const products = ofKind('product');
   const pictures = ofKind('picture');
   const kits = ofKind('kit');
@@ -344,6 +345,7 @@ export const useCatalogue = defineStore('catalogue', () => {
     answerOther,
     by,
     choose,
+    costs,
     decisions,
     domain,
     domains,

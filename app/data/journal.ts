@@ -136,6 +136,8 @@ export const useJournal = defineStore('journal', () => {
       'months',
       'payments',
       'sources',
+      'costs',
+      'rates',
     ] as const;
     /** What a worker that ended is told is told again once it is there. */
     const tell = (answer: Promise<unknown>): void => void answer.catch(() => undefined);

@@ -16,6 +16,7 @@ const order: readonly RecordKind[] = [
   'month',
   'payment',
   'source',
+  'cost',
   'product',
   'picture',
   'kit',

@@ -4,7 +4,7 @@ const letters = 'abcdefghijkmnpqrstuvwxyz23456789';
 
 /** Makes an ID such as `lnk_7h2k…` from random bytes, five bits a character. */
 export const recordId = (
-  prefix: 'dom' | 'net' | 'prg' | 'lnk' | 'acc' | 'rep' | 'pay' | 'pro' | 'pic' | 'kit',
+  prefix: 'dom' | 'net' | 'prg' | 'lnk' | 'acc' | 'rep' | 'pay' | 'pro' | 'pic' | 'kit' | 'cst',
   bytes: Uint8Array,
 ): string => `${prefix}_${secret(bytes)}`;
 
@@ -13,7 +13,7 @@ export const recordId = (
  * do are heard of each other.
  */
 export const sameId = (
-  prefix: 'dec' | 'mon' | 'pay' | 'pge' | 'rat' | 'src',
+  prefix: 'cst' | 'dec' | 'mon' | 'pay' | 'pge' | 'rat' | 'src',
   ...about: readonly [string, ...string[]]
 ): string => `${prefix}_${secret(sha256(new TextEncoder().encode(JSON.stringify(about))).slice(0, 20))}`;
 

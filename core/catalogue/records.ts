@@ -16,6 +16,8 @@ import {
   zone,
 } from './fields.ts';
 import { hopChoices, marks, ownHopChoices } from './hopChoices.ts';
+import type { Cost } from './costs.ts';
+import { cost } from './costs.ts';
 import type { Account, Network, Program } from './network.ts';
 import { account, network, program } from './network.ts';
 import type { Kit, OwnPicture, Product, SourceRecord } from './products.ts';
@@ -227,6 +229,7 @@ export const recordSchemas = {
   month: closedMonth,
   payment,
   rate,
+  cost,
   product,
   picture,
   kit,
@@ -257,6 +260,7 @@ export interface RecordOf {
   month: ClosedMonth;
   payment: Payment;
   rate: Rate;
+  cost: Cost;
   product: Product;
   picture: OwnPicture;
   kit: Kit;

@@ -4,6 +4,8 @@ import { element } from '#core/catalogue';
 export interface Waited {
   readonly ms: number;
   readonly came: boolean;
+  /** How many of them there are, where it is not one. */
+  readonly count?: number;
 }
 
 /** After which wait which share had come. */
@@ -23,13 +25,18 @@ export const arrivals = (waits: readonly Waited[]): ArrivalStep[] => {
   const sorted = waits.toSorted((a, b) => a.ms - b.ms);
   const steps: ArrivalStep[] = [];
   let left = 1;
+  let waiting = sorted.reduce((sum, { count = 1 }) => sum + count, 0);
   for (let i = 0; i < sorted.length;) {
     const { ms } = element(sorted[i]);
-    const waiting = sorted.length - i;
-    let came = 0;
-    for (; sorted[i]?.ms === ms; i++) if (element(sorted[i]).came) came += 1;
-    if (came === 0) continue;
-    left *= 1 - came / waiting;
+    const waited = waiting;
+    let arrived = 0;
+    for (; sorted[i]?.ms === ms; i++) {
+      const { came, count = 1 } = element(sorted[i]);
+      if (came) arrived += count;
+      waiting -= count;
+    }
+    if (arrived === 0) continue;
+    left *= 1 - arrived / waited;
     steps.push({ ms, share: 1 - left });
   }
   return steps;

@@ -1,2 +1,12 @@
-export { commissionOf, epcOf } from './link.ts';
+export type { Approval } from './approval.ts';
+export { approvalOf } from './approval.ts';
+export type { Waited } from './arrivals.ts';
+export { completeness } from './arrivals.ts';
 export { isMoreThanChance } from './change.ts';
+export { commissionOf, epcOf } from './link.ts';
+export type { Payout } from './payout.ts';
+export { payoutOf } from './payout.ts';
+export type { Interval } from './rates.ts';
+export { priorOf } from './sequence.ts';
+export type { Evidence, Verdict } from './verdict.ts';
+export { judge, profitBand, visitorsNeeded } from './verdict.ts';

@@ -1,12 +1,14 @@
 import type {
   Account,
   ClosedMonth,
+  Cost,
   Decision,
   Domain,
   Link,
   Network,
   Payment,
   Program,
+  Rate,
   Report,
   Settings,
   SourceRecord,
@@ -38,6 +40,8 @@ export interface CatalogueRecords {
   readonly months: readonly ClosedMonth[];
   readonly payments: readonly Payment[];
   readonly sources: readonly SourceRecord[];
+  readonly costs: readonly Cost[];
+  readonly rates: readonly Rate[];
 }
 
 const noRecords: CatalogueRecords = {
@@ -51,6 +55,8 @@ const noRecords: CatalogueRecords = {
   months: [],
   payments: [],
   sources: [],
+  costs: [],
+  rates: [],
 };
 
 /** Kinds of records that matching rests on; the others are only looked up. */

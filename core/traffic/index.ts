@@ -3,7 +3,7 @@ export { countRequests } from './count.ts';
 export type { Days } from './days.ts';
 export { daysOf, mostDays, periodBefore } from './days.ts';
 export type { Condition, Dimension } from './dimension.ts';
-export { holdsAt, valueAt } from './dimension.ts';
+export { holding, holdOfLink, holdsAt, valueAt } from './dimension.ts';
 export type { DimensionName } from './dimensionNames.ts';
 export { dimensionNames } from './dimensionNames.ts';
 export type { Burst, JudgedRequests, Sign, SignName, Verdict } from './judge.ts';

@@ -109,6 +109,7 @@ export class LinkTable {
       source: () => undefined,
       page: () => undefined,
       rate: () => undefined,
+      cost: () => undefined,
     };
     put[kind]();
   }

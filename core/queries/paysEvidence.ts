@@ -1,0 +1,90 @@
+import { element } from '#core/catalogue';
+import type { Payout } from '#core/figures';
+import type { Condition, Days } from '#core/traffic';
+import { holding } from '#core/traffic';
+import { outcomeNumber } from '#core/visits';
+import type { Dataset } from './dataset.ts';
+import type { PaidUnit, Usual } from './usual.ts';
+
+/** What is thought of a conversion rate before anything is known of any (common practice). */
+const unknownRate = 0.01;
+/** From fewer visits nothing is said of what is usual. */
+const fewestVisits = 200;
+
+/**
+ * What a conversion of some visits pays: of each program what it pays, as often as conversions of it are to be expected, so that one
+ * large sale of a source says no more of the source than of all others.
+ */
+export const payoutMix = (
+  programs: ReadonlyMap<string, number>,
+  usual: (program: string) => Usual,
+): Payout | undefined => {
+  let [weights, means, squares, sales] = [0, 0, 0, 0];
+  const seen = new Set<Payout>();
+  for (const [name, visits] of programs) {
+    const { payout, rate = 0 } = usual(name);
+    if (!payout) continue;
+    const weight = visits * Math.max(rate, 1e-9);
+    weights += weight;
+    means += weight * payout.mean;
+    squares += weight * payout.mean ** 2 * (1 + payout.spread);
+    if (!seen.has(payout)) sales += payout.sales;
+    seen.add(payout);
+  }
+  if (weights === 0) return undefined;
+  const mean = means / weights;
+  return { mean, spread: Math.max(0, squares / weights / mean ** 2 - 1), sales };
+};
+
+/** Gives the rate that was usual before a day of the question, which is what is thought of whatever began on it. */
+export const rateBefore = (
+  data: Dataset,
+  { starts }: Days,
+  where: readonly Condition[],
+  units: readonly PaidUnit[],
+  complete: (ageMs: number) => number,
+): ((day: number) => number) => {
+  const { columns } = data.journal;
+  const { outcomes } = data.classification;
+  const holds = where.map(holding);
+  const dayMs = 86_400_000;
+  const begin = starts[0] ?? 0;
+  // Days before and after the first one asked for, in steps of 24 hours: the prior need not mind the clocks.
+  const visits = new Map<number, number>();
+  for (const [n, segment] of columns.segments.entries()) {
+    const found = element(outcomes[n]);
+    const filters = where.map((condition, i) => ({
+      column: condition.of.column(segment),
+      holds: element(holds[i]),
+    }));
+    let [day, count] = [NaN, 0];
+    const note = () => count > 0 && visits.set(day, (visits.get(day) ?? 0) + count);
+    rows: for (let i = 0; i < segment.rows; i++) {
+      if (found[i] !== outcomeNumber.counted) continue;
+      for (const filter of filters) if (filter.holds[element(filter.column[i])] === 0) continue rows;
+      const of = Math.floor((element(segment.at[i]) - begin) / dayMs);
+      if (of !== day) {
+        note();
+        [day, count] = [of, 0];
+      }
+      count += 1;
+    }
+    note();
+  }
+  const list = [...visits];
+  const known = new Map<number, number>();
+  return (day) => {
+    let rate = known.get(day);
+    if (rate === undefined) {
+      let tries = 0;
+      for (const [of, count] of list) if (of < day) tries += count * complete((day - of - 0.5) * dayMs);
+      const until = begin + day * dayMs;
+      const hits = units.filter(
+        ({ unit, clickAt }) => clickAt < until && unit.conversion.at < until && !unit.conversion.refundOnly,
+      ).length;
+      rate = tries >= fewestVisits && hits > 0 ? Math.min(0.5, hits / tries) : unknownRate;
+      known.set(day, rate);
+    }
+    return rate;
+  };
+};

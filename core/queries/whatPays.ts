@@ -1,0 +1,270 @@
+import type { Cost } from '#core/catalogue';
+import { addTo, element } from '#core/catalogue';
+import type { AloneCost, CostOverlap, LaidCost, MissingRate } from '#core/costs';
+import { apportion, costRates, costShare, overlapping, partsPerUnit } from '#core/costs';
+import type { Evidence, Interval, Verdict } from '#core/figures';
+import { judge, priorOf, profitBand, visitorsNeeded } from '#core/figures';
+import { dayIn } from '#core/hop';
+import type { Dimension } from '#core/traffic';
+import { countRequests, daysOf, holdOfLink, holdsAt, valueAt } from '#core/traffic';
+import { exponentOf } from '#core/values';
+import { outcomeNumber } from '#core/visits';
+import type { Dataset } from './dataset.ts';
+import { laidCosts } from './laidCosts.ts';
+import { payoutMix, rateBefore } from './paysEvidence.ts';
+import type { Sums } from './paysSums.ts';
+import { addSums, noSums, sumRows } from './paysSums.ts';
+import type { TrafficQuestion } from './traffic.ts';
+import { dimensionsOf } from './trafficDimensions.ts';
+import type { PaidUnit } from './usual.ts';
+import { paidUnits, usualOf } from './usual.ts';
+
+/** What is asked: of visits in these days, told apart by something, in one currency. */
+export interface PaysQuestion extends Pick<TrafficQuestion, 'by' | 'from' | 'to' | 'where'> {
+  readonly currency: string;
+  /** Milliseconds since 1970 UTC. */
+  readonly now: number;
+}
+
+/** What visits cost and earned; money in minor units of the one currency. */
+export interface PaysFigures {
+  /** Visitors, each once a day. */
+  readonly visitors: number;
+  readonly visits: number;
+  /** Visitors, each counted for the share of conversions that have usually come by now. */
+  readonly ripe: number;
+  /** Conversions that were not reversed, and those that were. */
+  readonly conversions: number;
+  readonly reversed: number;
+  readonly cost: number;
+  /** What is approved, and what is pending as networks put it. */
+  readonly approved: number;
+  readonly pending: number;
+  /** What of the pending usually becomes approved. */
+  readonly worth: number;
+  /** What is approved and what pending is worth, less the cost. */
+  readonly profit: number;
+  /** What a visitor leaves, with the fraction: a band that holds however often it is looked at; undefined where nothing tells what a conversion pays. */
+  readonly band: Interval | undefined;
+  readonly verdict: Verdict | 'no rate';
+  /** Of *keep testing*: how many more visitors it takes. */
+  readonly needed: { readonly fewest: number; readonly most: number } | undefined;
+  /** What the verdict rests on. */
+  readonly evidence: Evidence | undefined;
+  /** The money that is won or lost in a week of the days asked for. */
+  readonly weekly: number;
+}
+
+export interface Pays {
+  readonly whole: PaysFigures;
+  /** Those that lose most a week first, then those that win most. */
+  readonly lines: readonly (PaysFigures & { readonly value: string })[];
+  /** What became of each cost. */
+  readonly costs: readonly LaidCost[];
+  /** What of them came to no visit. */
+  readonly alone: readonly AloneCost[];
+  readonly overlaps: readonly CostOverlap[];
+  /** Currencies for which a rate is missing: money of them is in no figure here. */
+  readonly missing: readonly MissingRate[];
+  /** Requests whose cost was passed along and cannot be read. */
+  readonly unread: number;
+}
+
+/** What a cost that found no visit belongs to, and whether all conditions hold of it. */
+const aloneValue = (of: Cost['of'], dimension: Dimension, placement: Dimension): string => {
+  const [link, source] = of.kind === 'link' ? [of.link, ''] : ['', of.source];
+  return of.kind === 'placement' && dimension === placement ? of.placement : dimension.ofLink(link, source);
+};
+
+const nobody = { requests: [] as number[], visitors: 0, days: [] as number[] };
+
+/** What is to be done, and how sure that is. */
+const decide = (
+  evidence: Evidence | undefined,
+  { unpriced }: Sums,
+  visitors: number,
+): Pick<PaysFigures, 'band' | 'verdict' | 'needed'> => {
+  const nothing = { band: undefined, needed: undefined };
+  if (unpriced) return { ...nothing, verdict: 'no rate' };
+  if (visitors === 0) return { ...nothing, verdict: 'no visitors' };
+  if (!evidence) return { ...nothing, verdict: 'wait' };
+  const verdict = judge(evidence);
+  return {
+    verdict,
+    band: profitBand(evidence),
+    needed: verdict === 'keep testing' && evidence.ripe > 0 ? visitorsNeeded(evidence) : undefined,
+  };
+};
+
+/** Visitors, visits, and the first day on which one came. */
+interface Came {
+  readonly visitors: number;
+  readonly visits: number;
+  readonly firstDay: number;
+}
+
+/** What visits of some days cost and earned by what they are told apart by, and what is to be done about each. */
+export const whatPays = (
+  data: Dataset,
+  { by, from, to, where: asked, currency, now }: PaysQuestion,
+): Pays => {
+  const { zone, records, journal, classification, rolledUp, sourceOf } = data;
+  const dimension = dimensionsOf(data);
+  const [of, program, placement] = [dimension(by), dimension('program'), dimension('placement')];
+  const where = asked.map(({ of: name, ...rest }) => ({ ...rest, of: dimension(name) }));
+  const days = daysOf(zone, from, to);
+  const rates = costRates(records.rates, currency);
+  const partsPerMinor = partsPerUnit / 10 ** exponentOf(currency);
+  const units = paidUnits(data, rates);
+  const usual = usualOf(data, units, program, rates, now);
+  const laid = laidCosts(data, dimension, rates, dayIn(zone, now));
+  const sums = sumRows({ data, days, where, of, program, laid, usual: usual.of, now });
+  const sumOf = (value: string): Sums => {
+    let known = sums.get(value);
+    if (!known) sums.set(value, (known = noSums()));
+    return known;
+  };
+
+  // Conversions of clicks of these days, whenever they came.
+  const valueOfUnit = (dim: Dimension, { unit }: PaidUnit): string =>
+    unit.match.row < 0 ? dim.ofLink(unit.link, unit.source) : valueAt(dim, journal.columns, unit.match.row);
+  const unitsAsked = units.filter((one) =>
+    where.every((condition) => holdsAt(condition, valueOfUnit(condition.of, one))),
+  );
+  const shareFor = costShare(records.costs, sourceOf);
+  const [first, until] = [days.starts[0] ?? Infinity, days.starts[days.names.length] ?? -Infinity];
+  for (const one of unitsAsked) {
+    const { unit, clickAt, minor } = one;
+    if (clickAt < first || clickAt >= until) continue;
+    const { status, refundOnly } = unit.conversion;
+    const known = sumOf(valueOfUnit(of, one));
+    const approval = usual.of(one.program).approval?.share ?? 1;
+    const chance = { reversed: 0, pending: approval, approved: 1, paid: 1 }[status];
+    if (!refundOnly) {
+      known.stays += chance;
+      if (status === 'reversed') known.reversed += 1;
+      else known.conversions += 1;
+    }
+    if (minor === undefined) {
+      known.unpriced ||= status !== 'reversed';
+      continue;
+    }
+    if (status === 'pending') {
+      known.pending += minor;
+      known.worth += minor * chance;
+    } else if (status !== 'reversed') known.approved += minor;
+    const share = shareFor({
+      source: unit.source,
+      link: unit.link,
+      placement: valueOfUnit(placement, one),
+      day: dayIn(zone, clickAt),
+    });
+    known.parts += minor * chance * share * partsPerMinor;
+  }
+
+  const isOfAsked = ({ of: paid }: Cost): boolean =>
+    where.every((condition) => holdsAt(condition, aloneValue(paid, condition.of, placement)));
+  const alone = laid.alone.filter(({ cost, day }) => from <= day && day <= to && isOfAsked(cost));
+  for (const { cost, parts } of alone) sumOf(aloneValue(cost.of, of, placement)).parts += parts;
+  // A cost without a rate is missing in its own row, and where no row is its own, in each of them.
+  for (const { cost, parts } of laid.of) {
+    if (parts !== undefined || cost.from > to || (cost.until ?? to) < from) continue;
+    const value = aloneValue(cost.of, of, placement);
+    for (const known of value === '' && sums.size > 0 ? sums.values() : [sumOf(value)]) known.unpriced = true;
+  }
+
+  const counted = countRequests(
+    { columns: journal.columns, classification, rolledUp: rolledUp.counts, days, where },
+    [of],
+  );
+  // Of requests that were rolled up nobody knows the visitors any more: each visit counts for one.
+  const rolledVisits = new Map<string, number>();
+  const inDays = new Set(days.names);
+  for (const { link, source, day, outcome, count } of rolledUp.counts)
+    if (outcome === 'counted' && inDays.has(day) && holdOfLink(where, link, source))
+      addTo(rolledVisits, of.ofLink(link, source), count);
+  const cameOf = (value: string): Came => {
+    const { requests, visitors, days: byDay } = counted.breakdowns[0]?.get(value) ?? nobody;
+    return {
+      visits: requests[outcomeNumber.counted] ?? 0,
+      visitors: visitors + (rolledVisits.get(value) ?? 0),
+      firstDay: Math.max(
+        0,
+        byDay.findIndex((count) => count > 0),
+      ),
+    };
+  };
+
+  const rateOn = rateBefore(data, days, where, unitsAsked, usual.all.complete);
+  const weeks = days.names.length / 7;
+  const figuresOf = (
+    { visitors, visits, firstDay }: Came,
+    sum: Sums,
+    money: Pick<PaysFigures, 'cost' | 'approved' | 'pending' | 'worth'>,
+  ): PaysFigures => {
+    const payout = payoutMix(sum.programs, usual.of);
+    const ripe = visits > 0 ? (visitors * sum.ripe) / visits : 0;
+    const evidence =
+      payout && visitors > 0
+        ? {
+            visitors,
+            ripe,
+            conversions: sum.stays,
+            cost: sum.parts / partsPerMinor,
+            payout,
+            prior: priorOf(rateOn(firstDay)),
+          }
+        : undefined;
+    const profit = money.approved + money.worth - money.cost;
+    return {
+      visitors,
+      visits,
+      ripe,
+      conversions: sum.conversions,
+      reversed: sum.reversed,
+      ...money,
+      profit,
+      evidence,
+      ...decide(evidence, sum, visitors),
+      weekly: profit / weeks,
+    };
+  };
+  const entries = [...sums];
+  const minors = (pick: (sum: Sums) => number): number[] => apportion(entries.map(([, sum]) => pick(sum)));
+  const [costs, approved, pending, worths] = [
+    minors(({ parts }) => parts / partsPerMinor),
+    minors((sum) => sum.approved),
+    minors((sum) => sum.pending),
+    minors(({ worth }) => worth),
+  ];
+  const lines = entries.map(([value, sum], i) => ({
+    value,
+    ...figuresOf(cameOf(value), sum, {
+      cost: element(costs[i]),
+      approved: element(approved[i]),
+      pending: element(pending[i]),
+      worth: element(worths[i]),
+    }),
+  }));
+  const add = (list: Iterable<number>): number => [...list].reduce((total, one) => total + one, 0);
+  return {
+    whole: figuresOf(
+      {
+        visits: counted.whole.requests[outcomeNumber.counted] ?? 0,
+        visitors: counted.whole.visitors + add(rolledVisits.values()),
+        firstDay: 0,
+      },
+      entries.reduce((total, [, sum]) => addSums(total, sum), noSums()),
+      { cost: add(costs), approved: add(approved), pending: add(pending), worth: add(worths) },
+    ),
+    lines: lines.toSorted(
+      (a, b) =>
+        Math.min(0, a.weekly) - Math.min(0, b.weekly) || b.weekly - a.weekly || (a.value < b.value ? -1 : 1),
+    ),
+    costs: laid.of,
+    alone,
+    overlaps: overlapping(records.costs, sourceOf),
+    missing: rates.missing(),
+    unread: laid.unread,
+  };
+};
