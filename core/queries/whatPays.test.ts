@@ -1,9 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Cost, Rate } from '#core/catalogue';
-import { addTo, element } from '#core/catalogue';
-import { dayIn, dayName, dayNumber } from '#core/hop';
-import { hopRecord } from '../visits/testing/records.ts';
+import { addTo } from '#core/catalogue';
+import { judge, priorOf, profitBand } from '#core/figures';
+import { clickId, dayName, dayNumber } from '#core/hop';
+import type { JournalRecord } from '#core/visits';
+import { hopRecord, postbackRecord } from '../visits/testing/records.ts';
 import { countedUnits, pricedConversion } from './countedUnits.ts';
 import type { Pays } from './index.ts';
 import { answersFrom, Dataset } from './index.ts';
@@ -188,5 +190,205 @@ describe('what visits cost and earned', () => {
     // The worlds had each of these.
     for (const name of ['alone', 'no rate', 'no cost', 'wait', 'no visitors'])
       expect([name, (seen.get(name) ?? 0) > 0]).toEqual([name, true]);
+  });
+});
+
+/** A season of visits a minute apart, each of another visitor, of which some buy for ten euros after a delay. */
+const seasonOf = (
+  parts: readonly {
+    readonly source: string;
+    readonly day: string;
+    readonly visits: number;
+    readonly sales: number;
+    /** Days until a sale comes; a list is gone through again and again. */
+    readonly after?: readonly number[];
+    readonly status?: string;
+    /** Days from the sale until that state; it is pending till then. */
+    readonly decided?: number;
+    readonly ua?: string;
+  }[],
+): JournalRecord[] => {
+  const drafts: { at: number; make: (seq: number) => JournalRecord }[] = [];
+  let n = 0;
+  for (const {
+    source,
+    day,
+    visits,
+    sales,
+    after = [0],
+    status = 'done',
+    decided = 0,
+    ua = 'Mozilla/5.0 (X11; Linux x86_64)',
+  } of parts)
+    for (let i = 0; i < visits; i++) {
+      const at = Date.parse(`${day}T06:00:00Z`) + i * 30_000;
+      n += 1;
+      const click = clickId(
+        at,
+        new Uint8Array(10).map((_, k) => (n >> (8 * (k % 4))) & 255),
+      );
+      const visitor = n.toString(16).padStart(16, '0');
+      drafts.push({ at, make: (seq) => hopRecord({ seq, at, click, link: 'lnk_a', source, visitor, ua }) });
+      // Those who buy are spread over all who came.
+      const sale = Math.floor(((i + 1) * sales) / visits);
+      if (sale === Math.floor((i * sales) / visits)) continue;
+      const then = at + 60_000 + (after[sale % after.length] ?? 0) * 86_400_000;
+      if (then > now) continue;
+      const txn = `T${n}`;
+      const say = (when: number, state: string) => {
+        const query = `click=${click}&txn=${txn}&amount=10&currency=EUR&status=${state}&event=sale`;
+        drafts.push({ at: when, make: (seq) => postbackRecord({ seq, at: when, network: 'net_a', query }) });
+      };
+      if (decided > 0) say(then, 'pending');
+      say(then + decided * 86_400_000, status);
+    }
+  return drafts.sort((a, b) => a.at - b.at).map(({ make }, i) => make(i + 1));
+};
+
+/** A lump sum for all visits of a source. */
+const lump = (source: string, amount: string, more: Partial<Cost> = {}): Cost => ({
+  id: `cst_${source}`,
+  of: { kind: 'source', source },
+  per: 'all',
+  amount,
+  currency: 'EUR',
+  from: '2026-10-01',
+  note: '',
+  ...more,
+});
+
+const asked = (journal: readonly JournalRecord[], noted: readonly Cost[], more: object = {}) => {
+  const data = new Dataset();
+  data.setRecords({ domains: [domain], networks, programs, links, costs: noted });
+  data.add(journal);
+  const pays = answersFrom(data).whatPays({
+    ...{ by: 'source', from: '2026-10-02', to: '2026-12-20', where: [], currency: 'EUR', now },
+    ...more,
+  });
+  const line = (source: string) => {
+    const found = pays.lines.find(({ value }) => value === source);
+    if (!found) throw new Error(`no line of ${source}`);
+    return found;
+  };
+  return { data, pays, line };
+};
+
+describe('what is to be done', () => {
+  const before = { source: 'before', day: '2026-10-01', visits: 1000, sales: 40 };
+  const of = (source: string, visits: number, sales: number, day = '2026-10-20', more: object = {}) => ({
+    ...{ source, day, visits, sales, ...more },
+  });
+
+  it('follows from the evidence: every verdict, and the rows that lose most a week first', () => {
+    const { pays, line } = asked(
+      seasonOf([
+        before,
+        of('free', 500, 20),
+        of('pays', 1500, 90),
+        of('loses', 1500, 3),
+        of('even', 300, 9),
+        of('empty', 0, 0),
+      ]),
+      [
+        lump('pays', '150'),
+        lump('loses', '600'),
+        lump('even', '90'),
+        lump('empty', '50', { from: '2026-10-05' }),
+      ],
+    );
+    expect(pays.lines.map(({ value, verdict }) => [value, verdict])).toEqual([
+      ['loses', 'cut'],
+      ['empty', 'no visitors'],
+      ['pays', 'scale'],
+      ['free', 'no cost'],
+      ['even', 'keep testing'],
+    ]);
+    // By hand: every sale has come, was approved and pays ten euros; four of a hundred bought before these days.
+    const evidence = {
+      ...{ visitors: 1500, ripe: 1500, conversions: 90, cost: 15_000, prior: priorOf(0.04) },
+      payout: { mean: 1000, spread: 0, sales: 162 },
+    };
+    const { band, profit, evidence: used } = line('pays');
+    expect(used).toMatchObject({ ...evidence, prior: { hits: 3, misses: expect.closeTo(72, 6) } });
+    expect(judge(evidence)).toBe('scale');
+    expect(band?.low).toBeCloseTo(profitBand(evidence).low, 6);
+    expect(profit).toBe(90 * 1000 - 15_000);
+    expect(pays.whole.profit).toBe((20 + 90 + 3 + 9) * 1000 - 89_000);
+    const { needed } = line('even');
+    expect(needed?.fewest).toBeGreaterThan(0);
+    expect(needed?.most).toBe(Infinity);
+  });
+
+  it('waits for a young source whose sales are still to come, and cuts nobody for being young', () => {
+    const after = [5, 10, 20, 28];
+    const old = Array.from({ length: 6 }, (_, i) =>
+      of('old', 500, 40, dayName(dayNumber('2026-10-03') + i), { after }),
+    );
+    const young = of('young', 900, 72, '2026-12-19', { after });
+    const { line } = asked(seasonOf([before, ...old, young]), [lump('young', '100'), lump('old', '100')]);
+    expect([line('young').verdict, line('old').verdict]).toEqual(['wait', 'scale']);
+    expect(line('young').ripe).toBeLessThan(450);
+    expect(line('old').ripe).toBeCloseTo(3000, 0);
+    expect(line('young').conversions).toBe(0);
+  });
+
+  it('takes what is pending for what usually becomes of it', () => {
+    const decided = [
+      of('sure', 400, 60, '2026-10-03', { decided: 20 }),
+      of('sure', 400, 20, '2026-10-04', { status: 'reversed', decided: 20 }),
+    ];
+    const { line, pays } = asked(
+      seasonOf([...decided, of('open', 400, 40, '2026-12-15', { status: 'pending' })]),
+      [lump('open', '100')],
+    );
+    const { pending, worth, approved, conversions, evidence, cost, profit } = line('open');
+    expect([pending, approved, conversions, cost]).toEqual([40_000, 0, 40, 10_000]);
+    // Sixty of eighty became approved.
+    expect(worth).toBe(30_000);
+    expect(profit).toBe(20_000);
+    expect(evidence?.conversions).toBeCloseTo(30, 6);
+    expect(line('sure')).toMatchObject({ conversions: 60, reversed: 20, approved: 60_000, pending: 0 });
+    expect(pays.whole).toMatchObject({ approved: 60_000, pending: 40_000, worth: 30_000 });
+  });
+
+  it('says nothing of a source whose cost or sales are in a currency without a rate, and goes on with the others', () => {
+    const journal = seasonOf([before, of('pays', 1500, 90), of('abroad', 1500, 90)]);
+    const { line, pays } = asked(journal, [lump('pays', '150'), lump('abroad', '150', { currency: 'USD' })]);
+    expect([line('pays').verdict, line('abroad').verdict, pays.whole.verdict]).toEqual([
+      'scale',
+      'no rate',
+      'no rate',
+    ]);
+    expect(line('abroad').band).toBeUndefined();
+    expect(pays.missing).toEqual([{ currency: 'USD', day: '2026-10-01' }]);
+    const yen = asked(journal, [], { currency: 'JPY' });
+    expect(yen.pays.lines.map(({ verdict }) => verdict)).toEqual(['no rate', 'no rate']);
+  });
+
+  it('counts machines’ clicks as cost where the seller bills them, and a share of commission for what it is of', () => {
+    const bots = of('pays', 200, 0, '2026-10-20', { ua: 'Examplebot/1.0 (+https://robot.example)' });
+    const journal = seasonOf([before, of('pays', 300, 12, '2026-10-21'), bots]);
+    const click = { per: 'click' as const, amount: '0.1' };
+    const costOf = (...noted: Cost[]) => asked(journal, noted).line('pays').cost;
+    expect(costOf(lump('pays', '0.1', click))).toBe(3000);
+    expect(costOf(lump('pays', '0.1', { ...click, billsAll: true }))).toBe(5000);
+    expect(costOf(lump('pays', '25', { per: 'share' }))).toBe(3000);
+    expect(costOf(lump('pays', '25', { per: 'share', until: '2026-10-20' }))).toBe(0);
+  });
+
+  it('keeps a cost where it was, once the requests it paid for are rolled up', () => {
+    const journal = seasonOf([before, of('pays', 1500, 90), of('loses', 1500, 3, '2026-11-20')]);
+    const noted = [lump('pays', '150.01'), lump('loses', '0.07', { per: 'click' })];
+    const { data, pays } = asked(journal, noted);
+    data.rollUp(Date.UTC(2026, 10, 10));
+    expect(data.rolledUp.counts.length).toBeGreaterThan(0);
+    const after = answersFrom(data).whatPays({
+      ...{ by: 'source', from: '2026-10-02', to: '2026-12-20', where: [], currency: 'EUR', now },
+    });
+    const money = ({ lines }: Pays) =>
+      lines.map(({ value, cost, approved, profit, visits, visitors, verdict }) => [
+        ...[value, cost, approved, profit, visits, visitors, verdict],
+      ]);
+    expect(money(after)).toEqual(money(pays));
   });
 });
