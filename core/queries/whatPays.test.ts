@@ -3,12 +3,12 @@ import { describe, expect, it } from 'vitest';
 import type { Cost, Rate } from '#core/catalogue';
 import { addTo } from '#core/catalogue';
 import { judge, priorOf, profitBand } from '#core/figures';
-import { clickId, dayName, dayNumber } from '#core/hop';
+import { dayName, dayNumber } from '#core/hop';
 import type { JournalRecord } from '#core/visits';
-import { hopRecord, postbackRecord } from '../visits/testing/records.ts';
 import { countedUnits, pricedConversion } from './countedUnits.ts';
 import type { Pays } from './index.ts';
 import { answersFrom, Dataset } from './index.ts';
+import { seasonOf } from './testing/seasons.ts';
 import { slowParts } from './testing/slow/costs.ts';
 import { dayOf } from './testing/slow/days.ts';
 import type { Request } from './testing/slow/requests.ts';
@@ -193,58 +193,6 @@ describe('what visits cost and earned', () => {
   });
 });
 
-/** A season of visits a minute apart, each of another visitor, of which some buy for ten euros after a delay. */
-const seasonOf = (
-  parts: readonly {
-    readonly source: string;
-    readonly day: string;
-    readonly visits: number;
-    readonly sales: number;
-    /** Days until a sale comes; a list is gone through again and again. */
-    readonly after?: readonly number[];
-    readonly status?: string;
-    /** Days from the sale until that state; it is pending till then. */
-    readonly decided?: number;
-    readonly ua?: string;
-  }[],
-): JournalRecord[] => {
-  const drafts: { at: number; make: (seq: number) => JournalRecord }[] = [];
-  let n = 0;
-  for (const {
-    source,
-    day,
-    visits,
-    sales,
-    after = [0],
-    status = 'done',
-    decided = 0,
-    ua = 'Mozilla/5.0 (X11; Linux x86_64)',
-  } of parts)
-    for (let i = 0; i < visits; i++) {
-      const at = Date.parse(`${day}T06:00:00Z`) + i * 30_000;
-      n += 1;
-      const click = clickId(
-        at,
-        new Uint8Array(10).map((_, k) => (n >> (8 * (k % 4))) & 255),
-      );
-      const visitor = n.toString(16).padStart(16, '0');
-      drafts.push({ at, make: (seq) => hopRecord({ seq, at, click, link: 'lnk_a', source, visitor, ua }) });
-      // Those who buy are spread over all who came.
-      const sale = Math.floor(((i + 1) * sales) / visits);
-      if (sale === Math.floor((i * sales) / visits)) continue;
-      const then = at + 60_000 + (after[sale % after.length] ?? 0) * 86_400_000;
-      if (then > now) continue;
-      const txn = `T${n}`;
-      const say = (when: number, state: string) => {
-        const query = `click=${click}&txn=${txn}&amount=10&currency=EUR&status=${state}&event=sale`;
-        drafts.push({ at: when, make: (seq) => postbackRecord({ seq, at: when, network: 'net_a', query }) });
-      };
-      if (decided > 0) say(then, 'pending');
-      say(then + decided * 86_400_000, status);
-    }
-  return drafts.sort((a, b) => a.at - b.at).map(({ make }, i) => make(i + 1));
-};
-
 /** A lump sum for all visits of a source. */
 const lump = (source: string, amount: string, more: Partial<Cost> = {}): Cost => ({
   id: `cst_${source}`,
@@ -281,7 +229,7 @@ describe('what is to be done', () => {
 
   it('follows from the evidence: every verdict, and the rows that lose most a week first', () => {
     const { pays, line } = asked(
-      seasonOf([
+      seasonOf(now, [
         before,
         of('free', 500, 20),
         of('pays', 1500, 90),
@@ -325,7 +273,10 @@ describe('what is to be done', () => {
       of('old', 500, 40, dayName(dayNumber('2026-10-03') + i), { after }),
     );
     const young = of('young', 900, 72, '2026-12-19', { after });
-    const { line } = asked(seasonOf([before, ...old, young]), [lump('young', '100'), lump('old', '100')]);
+    const { line } = asked(seasonOf(now, [before, ...old, young]), [
+      lump('young', '100'),
+      lump('old', '100'),
+    ]);
     expect([line('young').verdict, line('old').verdict]).toEqual(['wait', 'scale']);
     expect(line('young').ripe).toBeLessThan(450);
     expect(line('old').ripe).toBeCloseTo(3000, 0);
@@ -338,7 +289,7 @@ describe('what is to be done', () => {
       of('sure', 400, 20, '2026-10-04', { status: 'reversed', decided: 20 }),
     ];
     const { line, pays } = asked(
-      seasonOf([...decided, of('open', 400, 40, '2026-12-15', { status: 'pending' })]),
+      seasonOf(now, [...decided, of('open', 400, 40, '2026-12-15', { status: 'pending' })]),
       [lump('open', '100')],
     );
     const { pending, worth, approved, conversions, evidence, cost, profit } = line('open');
@@ -352,7 +303,7 @@ describe('what is to be done', () => {
   });
 
   it('says nothing of a source whose cost or sales are in a currency without a rate, and goes on with the others', () => {
-    const journal = seasonOf([before, of('pays', 1500, 90), of('abroad', 1500, 90)]);
+    const journal = seasonOf(now, [before, of('pays', 1500, 90), of('abroad', 1500, 90)]);
     const { line, pays } = asked(journal, [lump('pays', '150'), lump('abroad', '150', { currency: 'USD' })]);
     expect([line('pays').verdict, line('abroad').verdict, pays.whole.verdict]).toEqual([
       'scale',
@@ -367,7 +318,7 @@ describe('what is to be done', () => {
 
   it('counts machines’ clicks as cost where the seller bills them, and a share of commission for what it is of', () => {
     const bots = of('pays', 200, 0, '2026-10-20', { ua: 'Examplebot/1.0 (+https://robot.example)' });
-    const journal = seasonOf([before, of('pays', 300, 12, '2026-10-21'), bots]);
+    const journal = seasonOf(now, [before, of('pays', 300, 12, '2026-10-21'), bots]);
     const click = { per: 'click' as const, amount: '0.1' };
     const costOf = (...noted: Cost[]) => asked(journal, noted).line('pays').cost;
     expect(costOf(lump('pays', '0.1', click))).toBe(3000);
@@ -377,7 +328,7 @@ describe('what is to be done', () => {
   });
 
   it('keeps a cost where it was, once the requests it paid for are rolled up', () => {
-    const journal = seasonOf([before, of('pays', 1500, 90), of('loses', 1500, 3, '2026-11-20')]);
+    const journal = seasonOf(now, [before, of('pays', 1500, 90), of('loses', 1500, 3, '2026-11-20')]);
     const noted = [lump('pays', '150.01'), lump('loses', '0.07', { per: 'click' })];
     const { data, pays } = asked(journal, noted);
     data.rollUp(Date.UTC(2026, 10, 10));
