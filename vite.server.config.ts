@@ -24,6 +24,7 @@ export default defineConfig({
         reconcile: 'server/commands/reconcile.ts',
         query: 'server/commands/query.ts',
         traffic: 'server/commands/traffic.ts',
+        decide: 'server/commands/decide.ts',
         'access-logs': 'server/commands/accessLogs.ts',
         backup: 'server/commands/backup.ts',
         restore: 'server/commands/restore.ts',

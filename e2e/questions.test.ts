@@ -2,8 +2,8 @@ import { spawnSync } from 'node:child_process';
 import type { Browser, Page } from 'playwright-core';
 import { parse } from 'devalue';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Decision, Report } from '#core/catalogue';
-import type { QueryName } from '#core/queries';
+import type { Cost, Decision, Rate, Report } from '#core/catalogue';
+import type { Pays, PaysQuestion, QueryName } from '#core/queries';
 import { answerAsJson, answersFrom, queries } from '#core/queries';
 import { fillSeason } from '../demo/fill.ts';
 import { builtFile } from '../server/built.ts';
@@ -38,6 +38,32 @@ const clickReport = (network: string): Report => ({
     { day, label: 'newsletter', clicks: 4 },
   ]),
 });
+
+/** One of each kind, and one in another currency. */
+const costs: Cost[] = (
+  [
+    ['newsletter', 'all', '120', 'EUR'],
+    ['saturn-guide', 'day', '9', 'EUR'],
+    ['video-12', 'click', '0.02', 'USD'],
+    ['moon-guide', 'thousand', '15', 'EUR'],
+    ['gear-list', 'share', '20', 'EUR'],
+    ['nobody', 'all', '9.99', 'EUR'],
+  ] as const
+).map(([source, per, amount, currency], i) => ({
+  id: `cst_${i}`,
+  of: { kind: 'source', source },
+  ...{ per, amount, currency, from: '2026-09-01', note: '' },
+}));
+const rates: Rate[] = (
+  [
+    ['USD', '0.86'],
+    ['JPY', '0.0055'],
+    ['GBP', '1.14'],
+  ] as const
+).map(([from, rate]) => ({
+  id: `rat_${from.toLowerCase()}`,
+  ...{ from, to: 'EUR', day: '2026-08-01', rate, source: 'my bank' },
+}));
 
 beforeAll(async () => {
   const port = await freePort();
@@ -87,6 +113,8 @@ beforeAll(async () => {
       currency: 'EUR',
       note: '',
     }),
+    ...costs.map((cost) => changeOf('cost', cost)),
+    ...rates.map((rate) => changeOf('rate', rate)),
     // A second domain in another zone: whose days are ours must not depend on who asks.
     changeOf('domain', { ...domain, id: 'dom_a', host: 'go.nightledge.localhost', zone: 'Asia/Tokyo' }),
   ]);
@@ -250,6 +278,7 @@ describe('whoever asks', () => {
       ['use', link, now - 30 * 86_400_000],
       ['overdue', '2026-12-31'],
       ['queueLines', { network: 'net_osprenet', month: '2026-10' }],
+      ['whatPays', { by: 'source', from: '2026-08-25', to: '2026-11-22', where: [], currency: 'EUR', now }],
       ['waiting'],
     ];
     expect(Object.keys(queries).filter((name) => !questions.some(([asked]) => asked === name))).toEqual([]);
@@ -268,6 +297,31 @@ describe('whoever asks', () => {
       questions.length / 4,
     );
     expect(answerAsJson(ask.waiting())).toBe(byCommand.at(-1));
+  });
+
+  it('what pays, the decide command and the question say the same, and the command ends by it', async () => {
+    const data = await openDataset(dataDir);
+    const days = { from: '2026-08-25', to: '2026-11-22' };
+    const decide = (...args: string[]) => {
+      const { status, stdout, stderr } = spawnSync(
+        process.execPath,
+        [builtFile('decide.js'), '--data', dataDir, '--from', days.from, '--to', days.to, ...args],
+        { encoding: 'utf8' },
+      );
+      return { status, stdout, stderr };
+    };
+    const { status, stdout } = decide('--json');
+    const said = JSON.parse(stdout) as PaysQuestion & Pays;
+    const asked = { by: 'source', ...days, where: [], currency: 'EUR', now: said.now } as const;
+    expect(JSON.parse(answerAsJson({ ...asked, ...answersFrom(data).whatPays(asked) }))).toEqual(said);
+    expect(said.missing).toEqual([]);
+    const cut = said.lines.filter(({ verdict }) => verdict === 'cut').map(({ value }) => value);
+    expect([status, cut]).toEqual([1, ['saturn-guide']]);
+    expect(decide('--where', 'source!=saturn-guide').status).toBe(0);
+    expect(decide('--by', 'colour')).toMatchObject({
+      status: 2,
+      stderr: expect.stringMatching(/^fernhop: colour is nothing that visits are told apart by\./),
+    });
   });
 
   it('the balance of a month, the table of the command and the table on the screen show the same', async () => {

@@ -1,4 +1,4 @@
-export type { AloneCost, LaidCost, LaidCosts, LayInput } from './lay.ts';
+export type { AloneCost, LaidCost, LaidCosts, LayInput, UnpricedSource } from './lay.ts';
 export { layCosts } from './lay.ts';
 export type { CostRates, MissingRate } from './rates.ts';
 export { costRates, partsPerUnit } from './rates.ts';

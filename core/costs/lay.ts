@@ -5,7 +5,7 @@ import type { Days, Dimension, PassedCosts } from '#core/traffic';
 import { daysOf } from '#core/traffic';
 import type { Classification, DailyCount, VisitColumns } from '#core/visits';
 import { outcomeNumber } from '#core/visits';
-import type { CostRates } from './rates.ts';
+import type { CostRates, MissingRate } from './rates.ts';
 import { partsPerUnit } from './rates.ts';
 
 export interface LayInput {
@@ -34,6 +34,8 @@ export interface LaidCost {
   readonly requests: number;
   /** All of it until today, in billionths of a unit of the one currency; undefined where a rate is missing. */
   readonly parts: number | undefined;
+  /** First and last day of visits whose part is not known, as a rate is missing. */
+  readonly unpriced: readonly [from: string, to: string] | undefined;
   /** Of a cost by clicks: what it would be, were the other number billed. */
   readonly otherwise: number | undefined;
 }
@@ -43,6 +45,11 @@ export interface AloneCost {
   readonly cost: Cost;
   readonly day: string;
   readonly parts: number;
+}
+
+/** A source of which costs that were passed along are missing. */
+export interface UnpricedSource extends MissingRate {
+  readonly source: string;
 }
 
 /** Costs laid on the visits they paid for, in billionths of a unit of one currency. */
@@ -56,6 +63,8 @@ export interface LaidCosts {
   readonly of: readonly LaidCost[];
   /** Requests whose cost was passed along and cannot be read. */
   readonly unread: number;
+  /** Sources whose seller passes along costs in a currency of which no rate is known, with the first day of it. */
+  readonly unpriced: readonly UnpricedSource[];
 }
 
 /**
@@ -153,6 +162,9 @@ class Laying {
         const one = of(place);
         return all === undefined || one === undefined ? undefined : all + one;
       }, 0);
+    const dayOf = (place: number): string => element(this.days.names[this.first + place]);
+    const lacking = places.filter((place) => this.amount(place) === undefined);
+    const [first, last] = this.isDaily ? [lacking[0], lacking.at(-1)] : [0, this.last - this.first];
     const { billsAll } = this.cost;
     const other = billsAll ? this.visits : this.requests;
     return {
@@ -160,6 +172,10 @@ class Laying {
       visits: this.visits.reduce((a, b) => a + b, 0),
       requests: this.requests.reduce((a, b) => a + b, 0),
       parts: sum((place) => this.total(place, this.paid(place))),
+      unpriced:
+        lacking.length > 0 && first !== undefined && last !== undefined
+          ? [dayOf(first), dayOf(last)]
+          : undefined,
       otherwise: this.isByClicks ? sum((place) => this.total(place, element(other[place]))) : undefined,
     };
   }
@@ -250,11 +266,12 @@ const eachPaid =
 
 /** Adds what sellers passed along of each request to what rows cost. */
 const layPassed = (
-  { columns, classification, passed, rates, zone, today }: LayInput,
+  { columns, classification, passed, rates, zone, today, sourceOf }: LayInput,
   addToRow: (segment: number, row: number, parts: number) => void,
-): number => {
-  if (!passed) return 0;
+): Pick<LaidCosts, 'unread' | 'unpriced'> => {
+  if (!passed) return { unread: 0, unpriced: [] };
   let unread = 0;
+  const unpriced = new Map<string, UnpricedSource>();
   const until = element(daysOf(zone, today, today).starts[1]);
   const first = columns.segments.reduce(
     (least, { at, rows }) => at.subarray(0, rows).reduce((a, b) => Math.min(a, b), least),
@@ -284,10 +301,17 @@ const layPassed = (
       if (!known.has(day))
         known.set(day, rates.parts('1', element(passed.currencies[place]), element(days.names[day])));
       const unit = known.get(day);
-      if (unit !== undefined) addToRow(n, i, Math.round(cost * (unit / partsPerUnit)));
+      if (unit !== undefined) {
+        addToRow(n, i, Math.round(cost * (unit / partsPerUnit)));
+        continue;
+      }
+      const source = sourceOf(element(columns.dictionaries.source.texts[element(segment.source[i])]));
+      const missing = { source, currency: element(passed.currencies[place]), day: element(days.names[day]) };
+      const key = `${source} ${missing.currency}`;
+      if (missing.day < (unpriced.get(key)?.day ?? '9')) unpriced.set(key, missing);
     }
   }
-  return unread;
+  return { unread, unpriced: [...unpriced.values()] };
 };
 
 /**
@@ -302,9 +326,9 @@ export const layCosts = (input: LayInput): LaidCosts => {
     const list = (rows[segment] ??= new Float64Array(element(columns.segments[segment]).rows));
     list[row] = element(list[row]) + parts;
   };
-  const unread = layPassed(input, addToRow);
+  const passed = layPassed(input, addToRow);
   const byVisits = costs.filter(({ per, from }) => per !== 'share' && from <= today);
-  if (byVisits.length === 0) return { rows, rolledUp, alone: [], of: [], unread };
+  if (byVisits.length === 0) return { rows, rolledUp, alone: [], of: [], ...passed };
 
   const firstDay = byVisits.reduce((least, { from }) => (from < least ? from : least), today);
   const days = daysOf(zone, firstDay, today);
@@ -330,5 +354,5 @@ export const layCosts = (input: LayInput): LaidCosts => {
             : [{ cost: laying.cost, day: dayName(dayNumber(laying.cost.from) + place), parts }];
         }),
   );
-  return { rows, rolledUp, alone, of: layings.map((laying) => laying.laid()), unread };
+  return { rows, rolledUp, alone, of: layings.map((laying) => laying.laid()), ...passed };
 };

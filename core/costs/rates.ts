@@ -15,11 +15,9 @@ export interface CostRates {
   readonly to: string;
   /**
    * Decimal text in units of a currency, as whole parts of the one currency, by the newest rate up to a day; undefined where there is
-   * none, which is noted.
+   * none.
    */
   readonly parts: (amount: string, currency: string, day: string) => number | undefined;
-  /** Every currency for which a rate was asked and is not known, with the first day of it. */
-  readonly missing: () => MissingRate[];
 }
 
 /** A decimal text as a whole number and its decimals. */
@@ -31,7 +29,6 @@ const exact = (text: string): readonly [digits: bigint, decimals: number] => {
 /** Rates as costs and commissions go by them, each looked up once; exact but for one rounding, half up. */
 export const costRates = (rates: readonly Rate[], to: string): CostRates => {
   const known = new Map<string, string | undefined>();
-  const missing = new Map<string, string>();
   const rateFor = (from: string, day: string): string | undefined => {
     if (from === to) return '1';
     const key = `${from} ${day}`;
@@ -42,15 +39,10 @@ export const costRates = (rates: readonly Rate[], to: string): CostRates => {
     to,
     parts: (amount, currency, day) => {
       const rate = rateFor(currency, day);
-      if (rate === undefined) {
-        const first = missing.get(currency);
-        if (first === undefined || day < first) missing.set(currency, day);
-        return undefined;
-      }
+      if (rate === undefined) return undefined;
       const [[digits, decimals], [factor, more]] = [exact(amount), exact(rate)];
       const divisor = 10n ** BigInt(decimals + more);
       return Number((digits * factor * BigInt(partsPerUnit) * 2n + divisor) / (divisor * 2n));
     },
-    missing: () => [...missing].map(([currency, day]) => ({ currency, day })),
   };
 };

@@ -1,7 +1,6 @@
 import { element } from '#core/catalogue';
 import type { Payout } from '#core/figures';
-import type { Condition, Days } from '#core/traffic';
-import { holding } from '#core/traffic';
+import type { Days } from '#core/traffic';
 import { outcomeNumber } from '#core/visits';
 import type { Dataset } from './dataset.ts';
 import type { PaidUnit, Usual } from './usual.ts';
@@ -36,32 +35,28 @@ export const payoutMix = (
   return { mean, spread: Math.max(0, squares / weights / mean ** 2 - 1), sales };
 };
 
-/** Gives the rate that was usual before a day of the question, which is what is thought of whatever began on it. */
+/**
+ * Gives the rate of all visits that was usual before a day of the question, which is what is thought of whatever began on it. It does not
+ * mind what the question is narrowed to: a row is judged the same beside others and alone.
+ */
 export const rateBefore = (
   data: Dataset,
   { starts }: Days,
-  where: readonly Condition[],
   units: readonly PaidUnit[],
   complete: (ageMs: number) => number,
 ): ((day: number) => number) => {
   const { columns } = data.journal;
   const { outcomes } = data.classification;
-  const holds = where.map(holding);
   const dayMs = 86_400_000;
   const begin = starts[0] ?? 0;
   // Days before and after the first one asked for, in steps of 24 hours: the prior need not mind the clocks.
   const visits = new Map<number, number>();
   for (const [n, segment] of columns.segments.entries()) {
     const found = element(outcomes[n]);
-    const filters = where.map((condition, i) => ({
-      column: condition.of.column(segment),
-      holds: element(holds[i]),
-    }));
     let [day, count] = [NaN, 0];
     const note = () => count > 0 && visits.set(day, (visits.get(day) ?? 0) + count);
-    rows: for (let i = 0; i < segment.rows; i++) {
+    for (let i = 0; i < segment.rows; i++) {
       if (found[i] !== outcomeNumber.counted) continue;
-      for (const filter of filters) if (filter.holds[element(filter.column[i])] === 0) continue rows;
       const of = Math.floor((element(segment.at[i]) - begin) / dayMs);
       if (of !== day) {
         note();

@@ -31,6 +31,8 @@ export interface Usual {
   readonly approval: Approval | undefined;
   /** Conversions a visit, each visit counted for the share that has come by its age; undefined without a visit. */
   readonly rate: number | undefined;
+  /** Sales came, and of none a rate is known: nobody can say what one pays. */
+  readonly unpriced: boolean;
   /** False where it is that of all programs, as the program's own conversions are too few. */
   readonly own: boolean;
 }
@@ -188,6 +190,7 @@ export const usualOf = (
         }),
       ),
       rate: ripe > 0 ? real.length / ripe : undefined,
+      unpriced: real.length > 0 && real.every(({ minor }) => minor === undefined),
       own: true,
     };
   };
@@ -203,7 +206,12 @@ export const usualOf = (
       const isKnown = own.filter(({ unit }) => !unit.conversion.refundOnly).length >= fewestKnown;
       known = isKnown
         ? { ...mine, approval: mine.approval ?? all.approval, payout: mine.payout ?? all.payout }
-        : { ...all, payout: mine.payout?.sales === Infinity ? mine.payout : all.payout, own: false };
+        : {
+            ...all,
+            payout: mine.payout?.sales === Infinity ? mine.payout : all.payout,
+            unpriced: mine.unpriced,
+            own: false,
+          };
       made.set(name, known);
     }
     return known;

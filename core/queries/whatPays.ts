@@ -9,6 +9,7 @@ import type { Dimension } from '#core/traffic';
 import { countRequests, daysOf, holdOfLink, holdsAt, valueAt } from '#core/traffic';
 import { exponentOf } from '#core/values';
 import { outcomeNumber } from '#core/visits';
+import { pricedConversion } from './countedUnits.ts';
 import type { Dataset } from './dataset.ts';
 import { laidCosts } from './laidCosts.ts';
 import { payoutMix, rateBefore } from './paysEvidence.ts';
@@ -78,6 +79,12 @@ const aloneValue = (of: Cost['of'], dimension: Dimension, placement: Dimension):
 
 const nobody = { requests: [] as number[], visitors: 0, days: [] as number[] };
 
+/** Logarithms differ in their last digits from machine to machine: what a browser and a server answer is the same to a millionth. */
+const sameEverywhere = ({ low, high }: Interval): Interval => ({
+  low: Math.round(low * 1e6) / 1e6,
+  high: Math.round(high * 1e6) / 1e6,
+});
+
 /** What is to be done, and how sure that is. */
 const decide = (
   evidence: Evidence | undefined,
@@ -91,7 +98,7 @@ const decide = (
   const verdict = judge(evidence);
   return {
     verdict,
-    band: profitBand(evidence),
+    band: sameEverywhere(profitBand(evidence)),
     needed: verdict === 'keep testing' && evidence.ripe > 0 ? visitorsNeeded(evidence) : undefined,
   };
 };
@@ -131,6 +138,10 @@ export const whatPays = (
   const unitsAsked = units.filter((one) =>
     where.every((condition) => holdsAt(condition, valueOfUnit(condition.of, one))),
   );
+  const missing = new Map<string, string>();
+  const note = (name: string, day: string): void => {
+    if (day < (missing.get(name) ?? '9')) missing.set(name, day);
+  };
   const shareFor = costShare(records.costs, sourceOf);
   const [first, until] = [days.starts[0] ?? Infinity, days.starts[days.names.length] ?? -Infinity];
   for (const one of unitsAsked) {
@@ -146,7 +157,10 @@ export const whatPays = (
       else known.conversions += 1;
     }
     if (minor === undefined) {
-      known.unpriced ||= status !== 'reversed';
+      if (status !== 'reversed') {
+        known.unpriced = true;
+        note(pricedConversion(unit).currency, dayIn(zone, clickAt));
+      }
       continue;
     }
     if (status === 'pending') {
@@ -167,11 +181,17 @@ export const whatPays = (
   const alone = laid.alone.filter(({ cost, day }) => from <= day && day <= to && isOfAsked(cost));
   for (const { cost, parts } of alone) sumOf(aloneValue(cost.of, of, placement)).parts += parts;
   // A cost without a rate is missing in its own row, and where no row is its own, in each of them.
-  for (const { cost, parts } of laid.of) {
-    if (parts !== undefined || cost.from > to || (cost.until ?? to) < from) continue;
-    const value = aloneValue(cost.of, of, placement);
+  const lack = (paid: Cost['of'], name: string, day: string): void => {
+    const value = aloneValue(paid, of, placement);
     for (const known of value === '' && sums.size > 0 ? sums.values() : [sumOf(value)]) known.unpriced = true;
-  }
+    note(name, day);
+  };
+  for (const { cost, unpriced: [first, last] = ['9', ''] } of laid.of)
+    if (first <= to && last >= from) lack(cost.of, cost.currency, cost.per === 'all' ? cost.from : first);
+  for (const { source, currency: name, day } of laid.unpriced)
+    if (day <= to) lack({ kind: 'source', source }, name, day);
+  for (const known of sums.values())
+    known.unpriced ||= [...known.programs.keys()].some((name) => usual.of(name).unpriced);
 
   const counted = countRequests(
     { columns: journal.columns, classification, rolledUp: rolledUp.counts, days, where },
@@ -195,7 +215,7 @@ export const whatPays = (
     };
   };
 
-  const rateOn = rateBefore(data, days, where, unitsAsked, usual.all.complete);
+  const rateOn = rateBefore(data, days, units, usual.all.complete);
   const weeks = days.names.length / 7;
   const figuresOf = (
     { visitors, visits, firstDay }: Came,
@@ -264,7 +284,7 @@ export const whatPays = (
     costs: laid.of,
     alone,
     overlaps: overlapping(records.costs, sourceOf),
-    missing: rates.missing(),
+    missing: [...missing].map(([name, day]) => ({ currency: name, day })),
     unread: laid.unread,
   };
 };

@@ -2,6 +2,7 @@ import { existsSync, writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { answerAsJson } from '#core/queries';
 import { endWith } from './ending.ts';
+import { questionArguments } from './question.ts';
 import { requestsOf, trafficOf, trafficTable } from './trafficTable.ts';
 
 const usage =
@@ -10,12 +11,7 @@ const usage =
 const main = async (): Promise<number> => {
   const { values } = parseArgs({
     options: {
-      data: { type: 'string', default: './data' },
-      by: { type: 'string', default: 'source' },
-      from: { type: 'string' },
-      to: { type: 'string' },
-      where: { type: 'string', multiple: true, default: [] },
-      json: { type: 'boolean', default: false },
+      ...questionArguments,
       requests: { type: 'string' },
     },
     strict: true,

@@ -1,74 +1,12 @@
 import { element } from '#core/catalogue';
 import { epcOf } from '#core/figures';
-import { dayBefore, dayIn, dayName, dayNumber } from '#core/hop';
-import type { Answers, Traffic, TrafficFigures, TrafficQuestion } from '#core/queries';
+import { dayBefore } from '#core/hop';
+import type { Traffic, TrafficFigures, TrafficQuestion } from '#core/queries';
 import { answersFrom, requestForms } from '#core/queries';
-import type { DimensionName } from '#core/traffic';
-import { dimensionNames, mostDays } from '#core/traffic';
 import type { Sum } from '#core/values';
 import { writeAmount } from '#core/values';
-import { openDataset } from '../dataFolder.ts';
-
-export interface TrafficOptions {
-  readonly data: string;
-  readonly by: string;
-  /** First and last day; the last thirty where none is given. */
-  readonly from?: string | undefined;
-  readonly to?: string | undefined;
-  /** Such as `device=phone` and `source!=flyer`; several of one dimension mean any of them. */
-  readonly where: readonly string[];
-  /** Milliseconds since 1970 UTC. */
-  readonly now: number;
-}
-
-const usualDays = 30;
-
-const dimensionNamed = (name: string): DimensionName => {
-  const found = dimensionNames.find((one) => one === name);
-  if (found === undefined)
-    throw new Error(
-      `${name} is nothing that traffic is told apart by. Known are ${dimensionNames.join(', ')}.`,
-    );
-  return found;
-};
-
-const dayGiven = (text: string, what: string): string => {
-  const isDay = /^\d{4}-\d{2}-\d{2}$/.test(text) && dayName(dayNumber(text)) === text;
-  if (!isDay) throw new Error(`${what} ${text} is no day such as 2026-10-24.`);
-  return text;
-};
-
-/** Conditions as they are written in arguments, those of one dimension together. */
-const conditionsOf = (where: readonly string[]): TrafficQuestion['where'] => {
-  const found = new Map<string, { of: DimensionName; not: boolean; values: string[] }>();
-  for (const text of where) {
-    const [, name = '', sign = '', value = ''] = /^([a-z]+)(!?=)(.*)$/s.exec(text) ?? [];
-    if (name === '')
-      throw new Error(`${text} is no condition. One is written as device=phone, or device!=phone.`);
-    const known = found.get(name + sign);
-    if (known) known.values.push(value);
-    else found.set(name + sign, { of: dimensionNamed(name), not: sign === '!=', values: [value] });
-  }
-  return [...found.values()];
-};
-
-/** What is asked of a data folder by arguments, and its data. */
-const askedOf = async (
-  options: TrafficOptions,
-): Promise<{ readonly question: TrafficQuestion; readonly answers: Answers }> => {
-  const by = dimensionNamed(options.by);
-  const where = conditionsOf(options.where);
-  const [first, last] = [options.from, options.to];
-  if (first !== undefined) dayGiven(first, '--from');
-  if (last !== undefined) dayGiven(last, '--to');
-  const data = await openDataset(options.data);
-  const to = last ?? dayIn(data.zone, options.now);
-  const from = first ?? dayName(dayNumber(to) - usualDays + 1);
-  if (from > to) throw new Error(`--from ${from} lies after --to ${to}.`);
-  if (dayNumber(to) - dayNumber(from) >= mostDays)
-    throw new Error(`${from} to ${to} are more than ${mostDays} days. Ask for fewer at once.`);
-  return { question: { by, from, to, where }, answers: answersFrom(data) };
-};
+import type { QuestionOptions } from './question.ts';
+import { questionOf } from './question.ts';
 
 /**
  * Traffic of a data folder: the same question as the application's, asked of the same data.
@@ -76,10 +14,10 @@ const askedOf = async (
  * @throws Error with one clear line when something is missing or cannot be read
  */
 export const trafficOf = async (
-  options: TrafficOptions,
+  options: QuestionOptions,
 ): Promise<{ readonly question: TrafficQuestion; readonly traffic: Traffic }> => {
-  const { question, answers } = await askedOf(options);
-  return { question, traffic: answers.traffic(question) };
+  const { question, data } = await questionOf(options);
+  return { question, traffic: answersFrom(data).traffic(question) };
 };
 
 /**
@@ -88,12 +26,12 @@ export const trafficOf = async (
  * @param path the file they are for: its ending says in which form
  * @throws Error with one clear line when something is missing or cannot be read
  */
-export const requestsOf = async (options: TrafficOptions, path: string): Promise<Uint8Array> => {
+export const requestsOf = async (options: QuestionOptions, path: string): Promise<Uint8Array> => {
   const form = requestForms.find((one) => path.endsWith(`.${one}`));
   if (form === undefined)
     throw new Error(`${path} is no file of ${requestForms.map((one) => `.${one}`).join(' or ')}.`);
-  const { question, answers } = await askedOf(options);
-  return answers.requestFile(question, form);
+  const { question, data } = await questionOf(options);
+  return answersFrom(data).requestFile(question, form);
 };
 
 const sum = (list: readonly number[]): number => list.reduce((total, each) => total + each, 0);

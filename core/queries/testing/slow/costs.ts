@@ -32,26 +32,17 @@ const daysFrom = (first: string, last: string): string[] => {
  * Lays costs on visits as plainly as can be, with fractions of a cent: each cost asks every request whether it paid for it. It shares
  * nothing with the fast way but types.
  *
- * @returns the parts, and the currencies for which a rate was missing
+ * @returns the parts; those of which no rate is known are no number
  */
-export const slowParts = ({
-  costs,
-  rates,
-  to,
-  zone,
-  today,
-  outcomes,
-}: SlowCosts): { readonly parts: SlowPart[]; readonly missing: string[] } => {
-  const missing = new Set<string>();
+export const slowParts = ({ costs, rates, to, zone, today, outcomes }: SlowCosts): SlowPart[] => {
   const rateOf = (currency: string, day: string): number => {
     if (currency === to) return 1;
     const known = rates.filter((rate) => rate.from === currency && rate.to === to && rate.day <= day);
     known.sort((a, b) => a.day.localeCompare(b.day));
     const last = known.at(-1);
-    if (!last) missing.add(currency);
-    return last ? Number(last.rate) : 0;
+    return last ? Number(last.rate) : NaN;
   };
-  const parts = costs.flatMap((cost): SlowPart[] => {
+  return costs.flatMap((cost): SlowPart[] => {
     const { of, per, from, currency } = cost;
     if (per === 'share' || from > today) return [];
     const last = cost.until !== undefined && cost.until < today ? cost.until : today;
@@ -85,5 +76,4 @@ export const slowParts = ({
       units: (amount * rateOf(currency, day)) / (per === 'thousand' ? 1000 : 1),
     }));
   });
-  return { parts, missing: [...missing] };
 };
