@@ -6,3 +6,5 @@ export { costShare } from './share.ts';
 export type { CostOverlap } from './overlaps.ts';
 export { overlapping } from './overlaps.ts';
 export { apportion } from './apportion.ts';
+export type { SentenceInput, SentenceReading } from './sentence.ts';
+export { readCostSentence } from './sentence.ts';

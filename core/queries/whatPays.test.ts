@@ -317,6 +317,18 @@ describe('what is to be done', () => {
     ]);
     expect(line('abroad').band).toBeUndefined();
     expect(pays.missing).toEqual([{ currency: 'USD', day: '2026-10-01' }]);
+    // Narrowed to another source it does not matter; to what a cost may be a part of, it does.
+    const abroad = [lump('abroad', '150', { currency: 'USD' })];
+    const narrowed = (of: string, value: string) =>
+      asked(journal, abroad, { where: [{ of, values: [value] }] }).pays;
+    expect(narrowed('source', 'pays').lines.map(({ value, verdict }) => [value, verdict])).toEqual([
+      ['pays', 'no cost'],
+    ]);
+    expect(narrowed('source', 'pays').missing).toEqual([]);
+    expect(narrowed('device', 'desktop').lines.map(({ value, verdict }) => [value, verdict])).toEqual([
+      ['abroad', 'no rate'],
+      ['pays', 'no cost'],
+    ]);
     const yen = asked(journal, [], { currency: 'JPY' });
     expect(yen.pays.lines.map(({ verdict }) => verdict)).toEqual(['no rate', 'no rate']);
   });

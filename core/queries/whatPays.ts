@@ -1,23 +1,22 @@
 import type { Cost } from '#core/catalogue';
 import { addTo, element } from '#core/catalogue';
 import type { AloneCost, CostOverlap, LaidCost, MissingRate } from '#core/costs';
-import { apportion, costRates, costShare, overlapping, partsPerUnit } from '#core/costs';
+import { apportion, costRates, overlapping, partsPerUnit } from '#core/costs';
 import type { Evidence, Interval, Verdict } from '#core/figures';
 import { judge, priorOf, profitBand, visitorsNeeded } from '#core/figures';
 import { dayIn } from '#core/hop';
 import type { Dimension } from '#core/traffic';
-import { countRequests, daysOf, holdOfLink, holdsAt, valueAt } from '#core/traffic';
+import { countRequests, daysOf, holdOfLink, holdsAt } from '#core/traffic';
 import { exponentOf } from '#core/values';
 import { outcomeNumber } from '#core/visits';
-import { pricedConversion } from './countedUnits.ts';
 import type { Dataset } from './dataset.ts';
 import { laidCosts } from './laidCosts.ts';
+import { addConversions } from './paysConversions.ts';
 import { payoutMix, rateBefore } from './paysEvidence.ts';
 import type { Sums } from './paysSums.ts';
 import { addSums, noSums, sumRows } from './paysSums.ts';
 import type { TrafficQuestion } from './traffic.ts';
 import { dimensionsOf } from './trafficDimensions.ts';
-import type { PaidUnit } from './usual.ts';
 import { paidUnits, usualOf } from './usual.ts';
 
 /** What is asked: of visits in these days, told apart by something, in one currency. */
@@ -132,57 +131,25 @@ export const whatPays = (
     return known;
   };
 
-  // Conversions of clicks of these days, whenever they came.
-  const valueOfUnit = (dim: Dimension, { unit }: PaidUnit): string =>
-    unit.match.row < 0 ? dim.ofLink(unit.link, unit.source) : valueAt(dim, journal.columns, unit.match.row);
-  const unitsAsked = units.filter((one) =>
-    where.every((condition) => holdsAt(condition, valueOfUnit(condition.of, one))),
-  );
   const missing = new Map<string, string>();
   const note = (name: string, day: string): void => {
     if (day < (missing.get(name) ?? '9')) missing.set(name, day);
   };
-  const shareFor = costShare(records.costs, sourceOf);
-  const [first, until] = [days.starts[0] ?? Infinity, days.starts[days.names.length] ?? -Infinity];
-  for (const one of unitsAsked) {
-    const { unit, clickAt, minor } = one;
-    if (clickAt < first || clickAt >= until) continue;
-    const { status, refundOnly } = unit.conversion;
-    const known = sumOf(valueOfUnit(of, one));
-    const approval = usual.of(one.program).approval?.share ?? 1;
-    const chance = { reversed: 0, pending: approval, approved: 1, paid: 1 }[status];
-    if (!refundOnly) {
-      known.stays += chance;
-      if (status === 'reversed') known.reversed += 1;
-      else known.conversions += 1;
-    }
-    if (minor === undefined) {
-      if (status !== 'reversed') {
-        known.unpriced = true;
-        note(pricedConversion(unit).currency, dayIn(zone, clickAt));
-      }
-      continue;
-    }
-    if (status === 'pending') {
-      known.pending += minor;
-      known.worth += minor * chance;
-    } else if (status !== 'reversed') known.approved += minor;
-    const share = shareFor({
-      source: unit.source,
-      link: unit.link,
-      placement: valueOfUnit(placement, one),
-      day: dayIn(zone, clickAt),
-    });
-    known.parts += minor * chance * share * partsPerMinor;
-  }
+  addConversions({ data, days, where, of, placement, units, usual: usual.of, partsPerMinor, sumOf, note });
 
-  const isOfAsked = ({ of: paid }: Cost): boolean =>
-    where.every((condition) => holdsAt(condition, aloneValue(paid, condition.of, placement)));
-  const alone = laid.alone.filter(({ cost, day }) => from <= day && day <= to && isOfAsked(cost));
-  for (const { cost, parts } of alone) sumOf(aloneValue(cost.of, of, placement)).parts += parts;
+  const valueOfCost = (paid: Cost['of']): string => aloneValue(paid, of, placement);
+  /** Whether conditions hold of a cost, where they can be told without a visit; `unknown` is what they are where they cannot. */
+  const isAsked = (paid: Cost['of'], unknown: boolean): boolean =>
+    where.every((condition) => {
+      const value = aloneValue(paid, condition.of, placement);
+      return holdsAt(condition, value) || (value === '' && unknown);
+    });
+  const alone = laid.alone.filter(({ cost, day }) => from <= day && day <= to && isAsked(cost.of, false));
+  for (const { cost, parts } of alone) sumOf(valueOfCost(cost.of)).parts += parts;
   // A cost without a rate is missing in its own row, and where no row is its own, in each of them.
   const lack = (paid: Cost['of'], name: string, day: string): void => {
-    const value = aloneValue(paid, of, placement);
+    if (!isAsked(paid, true)) return;
+    const value = valueOfCost(paid);
     for (const known of value === '' && sums.size > 0 ? sums.values() : [sumOf(value)]) known.unpriced = true;
     note(name, day);
   };

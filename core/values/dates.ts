@@ -47,8 +47,8 @@ let monthNames: ReadonlyMap<string, number> | undefined;
 const englishMonths =
   'january february march april may june july august september october november december'.split(' ');
 
-/** The month a name stands for; 0 for none. English names may be cut to three letters or more. */
-const monthOf = (word: string): number => {
+/** The month a name in one of several languages stands for; 0 for none. English names may be cut to three letters or more. */
+export const monthNumber = (word: string): number => {
   const name = foldText(word);
   const english = englishMonths.findIndex((month) => name.length >= 3 && month.startsWith(name)) + 1;
   if (english > 0) return english;
@@ -146,18 +146,18 @@ const readDate = (cell: string, time: string): DateParts | undefined => {
   if (!timeOfDay) return undefined;
   const more = { ...timeOfDay, hasTime: rest !== '' || rest2 !== '' || time !== '' };
   if (word !== undefined)
-    return monthOf(word) === 0
+    return monthNumber(word) === 0
       ? undefined
       : {
           first: Number(year),
-          second: monthOf(word),
+          second: monthNumber(word),
           third: Number(day),
           yearFirst: true,
           named: true,
           ...more,
         };
   const named = /\p{Letter}/u.test(b);
-  const second = named ? monthOf(b) : Number(b);
+  const second = named ? monthNumber(b) : Number(b);
   if (second === 0) return undefined;
   const yearFirst = a.length === 4;
   if (!yearFirst && a.length > 2) return undefined;

@@ -8,6 +8,7 @@ export {
   inferDateOrder,
   isNumericDate,
   isSpreadsheetDay,
+  monthNumber,
   orderWords,
   readMoment,
 } from './dates.ts';
