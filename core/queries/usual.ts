@@ -1,6 +1,6 @@
 import type { Program } from '#core/catalogue';
 import { element, pushTo } from '#core/catalogue';
-import type { CostRates } from '#core/costs';
+import type { CostRates, MissingRate } from '#core/costs';
 import { partsPerUnit } from '#core/costs';
 import type { Approval, Payout, Waited } from '#core/figures';
 import { approvalOf, completeness, payoutOf } from '#core/figures';
@@ -31,8 +31,8 @@ export interface Usual {
   readonly approval: Approval | undefined;
   /** Conversions a visit, each visit counted for the share that has come by its age; undefined without a visit. */
   readonly rate: number | undefined;
-  /** Sales came, and of none a rate is known: nobody can say what one pays. */
-  readonly unpriced: boolean;
+  /** Sales came, and of none a rate is known, so that nobody can say what one pays: the rate that is missing for the first of them. */
+  readonly unpriced: MissingRate | undefined;
   /** False where it is that of all programs, as the program's own conversions are too few. */
   readonly own: boolean;
 }
@@ -152,6 +152,12 @@ const fixedPayout = (
   return mean === undefined ? undefined : { mean, spread: 0, sales: Infinity };
 };
 
+/** The currency of the oldest of some conversions without a rate, and its day; undefined without one. */
+const firstMissing = ({ zone }: Dataset, units: readonly PaidUnit[]): MissingRate | undefined => {
+  const [first] = units.toSorted((a, b) => a.clickAt - b.clickAt);
+  return first && { currency: pricedConversion(first.unit).currency, day: dayIn(zone, first.clickAt) };
+};
+
 /** What is usual of every program, and of all of them together for those of which too little is known. */
 export const usualOf = (
   data: Dataset,
@@ -190,7 +196,7 @@ export const usualOf = (
         }),
       ),
       rate: ripe > 0 ? real.length / ripe : undefined,
-      unpriced: real.length > 0 && real.every(({ minor }) => minor === undefined),
+      unpriced: real.every(({ minor }) => minor === undefined) ? firstMissing(data, real) : undefined,
       own: true,
     };
   };

@@ -331,6 +331,14 @@ describe('what is to be done', () => {
     ]);
     const yen = asked(journal, [], { currency: 'JPY' });
     expect(yen.pays.lines.map(({ verdict }) => verdict)).toEqual(['no rate', 'no rate']);
+    // Also where nobody bought in these days: what one would pay is not known, and it is said for want of which rate.
+    const idle = [...journal, ...seasonOf(now, [of('idle', 5, 0, '2026-12-18')])].map((one, i) => ({
+      ...one,
+      seq: i + 1,
+    }));
+    const late = asked(idle, [], { currency: 'JPY', from: '2026-12-18', to: '2026-12-18' }).pays;
+    expect(late.lines.map(({ value, verdict }) => [value, verdict])).toEqual([['idle', 'no rate']]);
+    expect(late.missing).toEqual([{ currency: 'EUR', day: '2026-10-01' }]);
   });
 
   it('counts machines’ clicks as cost where the seller bills them, and a share of commission for what it is of', () => {

@@ -158,7 +158,12 @@ export const whatPays = (
   for (const { source, currency: name, day } of laid.unpriced)
     if (day <= to) lack({ kind: 'source', source }, name, day);
   for (const known of sums.values())
-    known.unpriced ||= [...known.programs.keys()].some((name) => usual.of(name).unpriced);
+    for (const name of known.programs.keys()) {
+      const { unpriced } = usual.of(name);
+      if (!unpriced) continue;
+      known.unpriced = true;
+      note(unpriced.currency, unpriced.day);
+    }
 
   const counted = countRequests(
     { columns: journal.columns, classification, rolledUp: rolledUp.counts, days, where },
