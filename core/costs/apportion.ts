@@ -9,8 +9,8 @@ export const apportion = (numbers: readonly number[]): number[] => {
   const whole = numbers.map(Math.floor);
   const lacking = total - whole.reduce((sum, number) => sum + number, 0);
   const byLoss = numbers
-    .map((number, i) => ({ i, loss: number - Math.floor(number) }))
+    .map((number, i) => ({ i, up: Math.floor(number) + 1, loss: number - Math.floor(number) }))
     .sort((a, b) => b.loss - a.loss || a.i - b.i);
-  for (const { i } of byLoss.slice(0, lacking)) whole[i] = Math.floor(numbers[i] ?? 0) + 1;
+  for (const { i, up } of byLoss.slice(0, lacking)) whole[i] = up;
   return whole;
 };

@@ -37,10 +37,12 @@ const reasonOf = (
   { verdict, band, needed, evidence, ripe, visitors }: PaysFigures,
   currency: string,
 ): string => {
-  const [low, high] = band ? [each(band.low, currency), each(band.high, currency)] : ['', ''];
+  const [low, high, loss] = band
+    ? [each(band.low, currency), each(band.high, currency), each(-band.high, currency)]
+    : ['', '', ''];
   switch (verdict) {
     case 'cut':
-      return `at best it loses ${each(-(band?.high ?? 0), currency)} a visitor`;
+      return `at best it loses ${loss} a visitor`;
     case 'scale':
       return `at worst it earns ${low} a visitor`;
     case 'keep testing':
