@@ -37,6 +37,7 @@ export default defineConfig({
         benchPlace: 'bench/place.ts',
         benchBrowser: 'bench/newBrowser.ts',
         benchLogs: 'bench/accessLogs.ts',
+        benchDecide: 'bench/decide.ts',
         benchTarget: 'bench/target.ts',
         benchMemory: 'bench/memory.ts',
       },

@@ -82,6 +82,8 @@ export const router = createRouter({
       name: 'access-logs',
       component: () => import('./traffic/AccessLogView.vue'),
     },
+    { path: '/decide', name: 'decide', component: () => import('./decide/DecideView.vue') },
+    { path: '/decide/costs', name: 'costs', component: () => import('./decide/CostsView.vue') },
     { path: '/waiting', name: 'waiting', component: () => import('./waiting/WaitingView.vue') },
     { path: '/setup', name: 'setup', component: () => import('./setup/SetupView.vue') },
     { path: '/:rest(.*)*', redirect: '/links' },

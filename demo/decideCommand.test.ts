@@ -7,6 +7,7 @@ import { readConfig } from '../server/config.ts';
 import { run } from '../server/run.ts';
 import { freePort, freshFolder } from '../server/testing/process.ts';
 import { fillSeason } from './fill.ts';
+import { costsOf } from './season/costs.ts';
 
 const now = Date.UTC(2026, 10, 23, 15);
 const data = freshFolder();
@@ -34,6 +35,12 @@ describe('the decide command on a demo', () => {
   beforeAll(async () => {
     config = readConfig({ DATA_DIR: data, PORT: String(await freePort()) });
     await fillSeason(config, 20_000, now);
+    // Its own costs and rates go: what is laid here is written here.
+    const { costs, rates } = costsOf(Date.UTC(2026, 10, 23), 90, 20_000);
+    await save([
+      ...costs.map((one) => ({ ...changeOf('cost', one, 2), value: null })),
+      ...rates.map((one) => ({ ...changeOf('rate', one, 2), value: null })),
+    ]);
   });
 
   it('says nothing is known of what was earned in currencies without a rate', async () => {

@@ -32,6 +32,8 @@ const changesOf = ({ made }: Season): Change[] => {
     ...all('product', made.products),
     ...all('kit', made.kits),
     ...all('source', made.sources),
+    ...all('cost', made.costs),
+    ...all('rate', made.rates),
   ];
 };
 

@@ -139,7 +139,7 @@ describe('by keyboard alone', () => {
     expect(
       (await readJournal(server)).flatMap((record) => (record.kind === 'hop' ? [record.test] : [])),
     ).toEqual([true]);
-    await page.keyboard.press('6');
+    await page.keyboard.press('7');
     await page.getByRole('heading', { name: 'Setup' }).waitFor();
     await context.close();
     await server.stop();

@@ -278,6 +278,44 @@ describe('whoever asks', () => {
       ['use', link, now - 30 * 86_400_000],
       ['overdue', '2026-12-31'],
       ['queueLines', { network: 'net_osprenet', month: '2026-10' }],
+      [
+        'profitByDay',
+        {
+          by: 'source',
+          value: 'flyer',
+          from: '2026-08-25',
+          to: '2026-11-22',
+          where: [],
+          currency: 'EUR',
+          now,
+        },
+      ],
+      [
+        'whatBecame',
+        {
+          choice: {
+            ...{
+              id: 'chc_flyer',
+              day: '2026-11-01',
+              made: 'cut',
+              by: 'source',
+              value: 'flyer',
+              name: 'flyer',
+            },
+            ...{
+              where: [],
+              from: '2026-08-25',
+              to: '2026-11-01',
+              currency: 'EUR',
+              visitors: 100,
+              cost: 9,
+              profit: -9,
+            },
+            note: '',
+          },
+          now,
+        },
+      ],
       ['whatPays', { by: 'source', from: '2026-08-25', to: '2026-11-22', where: [], currency: 'EUR', now }],
       ['waiting'],
     ];
@@ -316,8 +354,8 @@ describe('whoever asks', () => {
     expect(JSON.parse(answerAsJson({ ...asked, ...answersFrom(data).whatPays(asked) }))).toEqual(said);
     expect(said.missing).toEqual([]);
     const cut = said.lines.filter(({ verdict }) => verdict === 'cut').map(({ value }) => value);
-    expect([status, cut]).toEqual([1, ['saturn-guide']]);
-    expect(decide('--where', 'source!=saturn-guide').status).toBe(0);
+    expect([status, cut]).toEqual([1, ['saturn-guide', 'podcast']]);
+    expect(decide('--where', 'source!=saturn-guide', '--where', 'source!=podcast').status).toBe(0);
     expect(decide('--by', 'colour')).toMatchObject({
       status: 2,
       stderr: expect.stringMatching(/^fernhop: colour is nothing that visits are told apart by\./),

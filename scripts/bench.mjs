@@ -8,6 +8,7 @@ const names = {
   place: 'benchPlace',
   browser: 'benchBrowser',
   logs: 'benchLogs',
+  decide: 'benchDecide',
 };
 const name = names[process.argv[2]];
 if (name === undefined) {

@@ -86,6 +86,7 @@ export const useCatalogue = defineStore('catalogue', () => {
   const payments = ofKind('payment');
   const rates = ofKind('rate');
   const costs = ofKind('cost');
+  const choices = ofKind('choice');
   const products = ofKind('product');
   const pictures = ofKind('picture');
   const kits = ofKind('kit');
@@ -345,6 +346,7 @@ export const useCatalogue = defineStore('catalogue', () => {
     answerOther,
     by,
     choose,
+    choices,
     costs,
     decisions,
     domain,

@@ -106,7 +106,7 @@ b {
   padding: 0 2px;
 }
 .bar span {
-  font-size: 13px;
+  font-size: 12px;
   letter-spacing: 0;
 }
 </style>

@@ -3,6 +3,7 @@ import {
   mdiLinkVariant,
   mdiTextBoxOutline,
   mdiScaleBalance,
+  mdiSignDirection,
   mdiShareVariantOutline,
   mdiTuneVariant,
 } from '@mdi/js';
@@ -49,6 +50,14 @@ export const views = [
     icon: mdiScaleBalance,
     foot: false,
     holds: ['reconcile', 'ledger', 'payments', 'claim', 'report'],
+  },
+  {
+    name: 'decide',
+    to: '/decide',
+    label: 'Decide',
+    icon: mdiSignDirection,
+    foot: false,
+    holds: ['decide'],
   },
   {
     name: 'programs',

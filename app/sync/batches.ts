@@ -17,6 +17,7 @@ const order: readonly RecordKind[] = [
   'payment',
   'source',
   'cost',
+  'choice',
   'product',
   'picture',
   'kit',

@@ -10,7 +10,12 @@ import { dimensionWords, outcomeWords, periodWords, useConditionWords } from './
 import WordMenu from './WordMenu.vue';
 
 /** What is asked, as a sentence whose words are the controls. */
-const props = defineProps<{ question: TrafficQuestion; today: string }>();
+const props = defineProps<{
+  question: TrafficQuestion;
+  today: string;
+  /** What stands before *by* in the place of what is shown. */
+  lead?: string;
+}>();
 const emit = defineEmits<{
   ask: [part: Partial<TrafficQuestion>];
   narrow: [of: DimensionName, values: readonly string[], not: boolean];
@@ -39,7 +44,7 @@ const periods = [
 
 <template>
   <h1>
-    {{ what }} by
+    {{ lead ?? `${what} by` }}
     <word-menu :word="dimensionWords[question.by].one" label="Told apart by">
       <template #default="{ close }">
         <v-list density="compact" class="small-menu">

@@ -16,6 +16,7 @@ const kinds: Readonly<Record<RecordKind, string>> = {
   payment: 'Payment',
   rate: 'Rate',
   cost: 'Cost',
+  choice: 'Decision on what pays',
   product: 'Product',
   picture: 'Picture',
   kit: 'Kit',
@@ -36,6 +37,7 @@ const known: Readonly<Record<RecordKind, string>> = {
   payment: 'day',
   rate: 'day',
   cost: 'from',
+  choice: 'name',
   product: 'name',
   picture: 'name',
   kit: 'name',
@@ -81,6 +83,10 @@ export const recordAddress = ({ record, kind, value }: Row): string => {
       return '/place/sources';
     case 'page':
       return '/place/pages';
+    case 'cost':
+      return '/decide/costs';
+    case 'choice':
+      return '/decide';
     default:
       return '/setup';
   }

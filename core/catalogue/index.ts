@@ -49,6 +49,8 @@ export type {
   Terms,
 } from './books.ts';
 export { claimAnswers } from './books.ts';
+export type { Choice } from './choices.ts';
+export { choicesMade } from './choices.ts';
 export type { Cost, CostBasis } from './costs.ts';
 export { rowsPerPart } from './books.ts';
 export type { Page } from './pages.ts';

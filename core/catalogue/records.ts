@@ -16,6 +16,8 @@ import {
   zone,
 } from './fields.ts';
 import { hopChoices, marks, ownHopChoices } from './hopChoices.ts';
+import type { Choice } from './choices.ts';
+import { choice } from './choices.ts';
 import type { Cost } from './costs.ts';
 import { cost } from './costs.ts';
 import type { Account, Network, Program } from './network.ts';
@@ -230,6 +232,7 @@ export const recordSchemas = {
   payment,
   rate,
   cost,
+  choice,
   product,
   picture,
   kit,
@@ -261,6 +264,7 @@ export interface RecordOf {
   payment: Payment;
   rate: Rate;
   cost: Cost;
+  choice: Choice;
   product: Product;
   picture: OwnPicture;
   kit: Kit;

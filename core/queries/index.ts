@@ -18,7 +18,8 @@ import { onward } from './onward.ts';
 import { timeSpent } from './timeSpent.ts';
 import { newestConversions } from './newestConversions.ts';
 import { newestRequests, traffic } from './traffic.ts';
-import { whatPays } from './whatPays.ts';
+import { whatBecame } from './whatBecame.ts';
+import { profitByDay, whatPays } from './whatPays.ts';
 import { firedTwice, lastByOldKey, lastPostbacks, postbacksOf } from './postbacks.ts';
 
 export type { CatalogueRecords, QueriedLink, RolledUp } from './dataset.ts';
@@ -45,7 +46,8 @@ export type { LikelySlip, SourceFigures } from './sources.ts';
 export type { Spent, TimeSpent } from './timeSpent.ts';
 export type { ConversionBehind } from './newestConversions.ts';
 export type { NewestRequest, Traffic, TrafficFigures, TrafficQuestion } from './traffic.ts';
-export type { Pays, PaysFigures, PaysQuestion } from './whatPays.ts';
+export type { Became } from './whatBecame.ts';
+export type { Pays, PaysFigures, PaysQuestion, ProfitByDay } from './whatPays.ts';
 export type { Visit } from './visits.ts';
 
 /** Every question that can be asked of a dataset, by its name. Screens ask by the worker, commands ask directly. */
@@ -96,6 +98,8 @@ export const queries = {
   traffic,
   use,
   waiting,
+  profitByDay,
+  whatBecame,
   whatPays,
 };
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Cost, Rate } from '#core/catalogue';
+import type { Choice, Cost, Rate } from '#core/catalogue';
 import { addTo } from '#core/catalogue';
 import { judge, priorOf, profitBand } from '#core/figures';
 import { dayName, dayNumber } from '#core/hop';
@@ -223,6 +223,107 @@ const asked = (journal: readonly JournalRecord[], noted: readonly Cost[], more: 
   };
   return { data, pays, line };
 };
+
+describe('how a profit came about', () => {
+  it('is what is said of each span of days alone, up to what is said of all of them', () => {
+    const journal = seasonOf(now, [
+      { source: 'before', day: '2026-10-01', visits: 1000, sales: 40 },
+      ...['2026-10-20', '2026-11-03', '2026-11-29'].map((day) => ({
+        ...{ source: 'pays', day, visits: 400, sales: 22, after: [0, 3, 9] },
+      })),
+    ]);
+    const noted = [lump('pays', '150', { from: '2026-10-20', until: '2026-11-03' })];
+    const { data, line } = asked(journal, noted);
+    const question = { by: 'source' as const, where: [], currency: 'EUR', now, from: '2026-10-02' };
+    const days = answersFrom(data).profitByDay({ ...question, to: '2026-12-20', value: 'pays' });
+    expect(days).toHaveLength(14);
+    expect([days[0]?.day, days.at(-1)?.day]).toEqual(['2026-10-02', '2026-12-20']);
+    const { visitors, profit, band } = line('pays');
+    expect(days.at(-1)).toEqual({ day: '2026-12-20', visitors, profit, band });
+    for (const { day, ...said } of days) {
+      const alone = answersFrom(data)
+        .whatPays({ ...question, to: day })
+        .lines.find(({ value }) => value === 'pays');
+      expect(said).toEqual(
+        alone
+          ? { visitors: alone.visitors, profit: alone.profit, band: alone.band }
+          : { visitors: 0, profit: 0, band: undefined },
+      );
+    }
+    expect(new Set(days.map((one) => one.visitors))).toEqual(new Set([0, 400, 800, 1200]));
+    // A single day is a single point.
+    expect(
+      answersFrom(data).profitByDay({ ...question, from: '2026-11-03', to: '2026-11-03', value: 'pays' }),
+    ).toHaveLength(1);
+  });
+});
+
+describe('what became of a decision', () => {
+  const sold = (day: string, visits: number, sales: number) => ({
+    ...{ source: 'sold', day, visits, sales, after: [9] },
+  });
+  const data = new Dataset();
+  data.setRecords({
+    ...{ domains: [domain], networks, programs, links },
+    costs: [
+      lump('sold', '300', { from: '2026-10-05', until: '2026-10-11' }),
+      lump('later', '20', { of: { kind: 'source', source: 'sold' }, from: '2026-11-15' }),
+    ],
+  });
+  data.add(
+    seasonOf(now, [
+      { source: 'before', day: '2026-10-01', visits: 1000, sales: 40 },
+      ...['2026-10-05', '2026-10-08', '2026-10-11'].map((day) => sold(day, 400, 4)),
+      sold('2026-11-15', 60, 3),
+    ]),
+  );
+  const choice: Choice = {
+    ...{
+      id: 'chc_sold',
+      day: '2026-10-12',
+      made: 'cut',
+      by: 'source',
+      value: 'sold',
+      name: 'sold',
+      where: [],
+    },
+    ...{ from: '2026-10-03', to: '2026-10-12', currency: 'EUR', visitors: 1200, cost: 30_000 },
+    ...{ profit: -30_000, note: '' },
+  };
+  const asked = (more: Partial<Choice> = {}, at = now) =>
+    answersFrom(data).whatBecame({ choice: { ...choice, ...more }, now: at });
+
+  it('is what as many visitors a day as before would have left since, by what is known by now, beside what came', () => {
+    const line = answersFrom(data)
+      .whatPays({ by: 'source', where: [], currency: 'EUR', now, from: choice.from, to: choice.to })
+      .lines.find(({ value }) => value === 'sold');
+    // The sales that were still to come are in: twelve of ten euros.
+    expect([line?.visitors, line?.profit, line?.verdict]).toEqual([1200, -18_000, 'cut']);
+    const found = asked();
+    // 1,200 visitors in ten days, and 69 days since.
+    expect(found?.days).toBe(69);
+    expect(found?.complete).toBe(1);
+    expect(found?.would?.low).toBeCloseTo(120 * 69 * (line?.band?.low ?? NaN), 6);
+    expect(found?.would?.high).toBeCloseTo(120 * 69 * (line?.band?.high ?? NaN), 6);
+    expect(found?.would?.high).toBeLessThan(0);
+    expect(found?.since).toEqual({ visitors: 60, cost: 2000, profit: 1000, verdict: 'keep testing' });
+  });
+
+  it('says how much of it is known while sales are still to come, and nothing on its own day', () => {
+    const evening = Date.UTC(2026, 9, 12, 20);
+    expect(asked({}, evening)).toBeUndefined();
+    const week = asked({}, evening + 4 * 86_400_000);
+    expect(week?.days).toBe(4);
+    expect(week?.complete).toBeLessThan(0.9);
+    expect(week?.since).toBeUndefined();
+  });
+
+  it('says nothing of what is not known here: another word for what rows are told apart by, a row nobody came by', () => {
+    expect(asked({ by: 'weather' })).toBeUndefined();
+    expect(asked({ where: [{ of: 'weather', values: ['rain'] }] })).toBeUndefined();
+    expect(asked({ value: 'nobody' })).toEqual({ days: 69, complete: 0, would: undefined, since: undefined });
+  });
+});
 
 describe('what is to be done', () => {
   const before = { source: 'before', day: '2026-10-01', visits: 1000, sales: 40 };

@@ -4,7 +4,7 @@ import type { AloneCost, CostOverlap, LaidCost, MissingRate } from '#core/costs'
 import { apportion, costRates, overlapping, partsPerUnit } from '#core/costs';
 import type { Evidence, Interval, Verdict } from '#core/figures';
 import { judge, priorOf, profitBand, visitorsNeeded } from '#core/figures';
-import { dayIn } from '#core/hop';
+import { dayIn, dayName, dayNumber } from '#core/hop';
 import type { Dimension } from '#core/traffic';
 import { countRequests, daysOf, holdOfLink, holdsAt } from '#core/traffic';
 import { exponentOf } from '#core/values';
@@ -109,21 +109,30 @@ interface Came {
   readonly firstDay: number;
 }
 
-/** What visits of some days cost and earned by what they are told apart by, and what is to be done about each. */
-export const whatPays = (
+/** What does not mind which days are asked for: conversions and their worth, what is usual of programs, costs on their visits. */
+const knownOf = (data: Dataset, { currency, now }: Pick<PaysQuestion, 'currency' | 'now'>) => {
+  const dimension = dimensionsOf(data);
+  const rates = costRates(data.records.rates, currency);
+  const units = paidUnits(data, rates);
+  return {
+    dimension,
+    units,
+    usual: usualOf(data, units, dimension('program'), rates, now),
+    laid: laidCosts(data, dimension, rates, dayIn(data.zone, now)),
+  };
+};
+
+/** What is asked, by what is known already. */
+const answer = (
   data: Dataset,
   { by, from, to, where: asked, currency, now }: PaysQuestion,
+  { dimension, units, usual, laid }: ReturnType<typeof knownOf>,
 ): Pays => {
   const { zone, records, journal, classification, rolledUp, sourceOf } = data;
-  const dimension = dimensionsOf(data);
   const [of, program, placement] = [dimension(by), dimension('program'), dimension('placement')];
   const where = asked.map(({ of: name, ...rest }) => ({ ...rest, of: dimension(name) }));
   const days = daysOf(zone, from, to);
-  const rates = costRates(records.rates, currency);
   const partsPerMinor = partsPerUnit / 10 ** exponentOf(currency);
-  const units = paidUnits(data, rates);
-  const usual = usualOf(data, units, program, rates, now);
-  const laid = laidCosts(data, dimension, rates, dayIn(zone, now));
   const sums = sumRows({ data, days, where, of, program, laid, usual: usual.of, now });
   const sumOf = (value: string): Sums => {
     let known = sums.get(value);
@@ -259,4 +268,36 @@ export const whatPays = (
     missing: [...missing].map(([name, day]) => ({ currency: name, day })),
     unread: laid.unread,
   };
+};
+
+/** What visits of some days cost and earned by what they are told apart by, and what is to be done about each. */
+export const whatPays = (data: Dataset, question: PaysQuestion): Pays =>
+  answer(data, question, knownOf(data, question));
+
+/** What one row of what pays came to by the evening of a day, by what is known now. */
+export interface ProfitByDay extends Pick<PaysFigures, 'visitors' | 'profit' | 'band'> {
+  readonly day: string;
+}
+
+/** On so many days it is looked at how a profit came about: as many as a small chart can tell apart. */
+const mostPoints = 14;
+
+const nothingYet = { visitors: 0, profit: 0, band: undefined };
+
+/** How the profit of one value came about: what its visits came to from the first day asked for until days after it, the last one included. */
+export const profitByDay = (
+  data: Dataset,
+  { value, ...question }: PaysQuestion & { readonly value: string },
+): ProfitByDay[] => {
+  const known = knownOf(data, question);
+  const { by, from, to, where } = question;
+  const [first, last] = [dayNumber(from), dayNumber(to)];
+  const points = Math.max(1, Math.min(mostPoints, last - first + 1));
+  const narrowed = [...where.filter(({ of }) => of !== by), { of: by, values: [value] }];
+  return Array.from({ length: points }, (_, i) => {
+    const day = dayName(last - Math.round(((points - 1 - i) * (last - first)) / Math.max(1, points - 1)));
+    const { lines } = answer(data, { ...question, where: narrowed, to: day }, known);
+    const { visitors, profit, band } = lines.find((line) => line.value === value) ?? nothingYet;
+    return { day, visitors, profit, band };
+  });
 };

@@ -110,6 +110,7 @@ export class LinkTable {
       page: () => undefined,
       rate: () => undefined,
       cost: () => undefined,
+      choice: () => undefined,
     };
     put[kind]();
   }
