@@ -247,6 +247,62 @@ describe('what pays', () => {
       );
   });
 
+  it('is told costs by a seller’s file with title lines, and by the same file again nothing', async () => {
+    await page.goto(`http://localhost:${server.port}/decide/costs`);
+    const costs = page.getByRole('table', { name: 'Costs', exact: true });
+    const many = await costs.locator('tbody tr').count();
+    const bring = async (text: string, name = 'seller.csv') => {
+      await page.getByRole('button', { name: 'Bring in a file' }).click();
+      await page
+        .getByLabel('From a seller’s file', { exact: true })
+        .setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
+    };
+    const file = [
+      'What you spent with us',
+      'Customer;Nightledge',
+      '',
+      'Datum;Aktion;Klicks;Ausgaben (USD)',
+      '14.10.2026;Herbst am Saturn;120;103,40',
+      '15.10.2026;Herbst am Saturn;98;1.206,60',
+      '16.10.2026;Herbst am Saturn;2;-4,00',
+      'Gesamt;;220;1.306,00',
+    ].join('\n');
+    await bring(file);
+    const dialog = page.getByRole('dialog', { name: 'Costs from a file' });
+    const ofSource = async (name: string) => {
+      // Typed, since the form grows while it is asked.
+      await dialog.getByLabel('Of which source is it?', { exact: true }).fill(name);
+      await page.getByRole('option', { name, exact: true }).dispatchEvent('click');
+    };
+    // No column names a source that is known, so it is asked.
+    await ofSource('gear-list');
+    await dialog.getByRole('note').filter({ hasText: 'Line 7: -4 is below nothing.' }).waitFor();
+    await dialog
+      .getByText('Line 8 says what all come to, and the rows above come to something else.')
+      .waitFor();
+    expect(await serious()).toEqual([]);
+    await dialog.getByRole('button', { name: 'Note 2 costs' }).click();
+    await page.getByText('2 costs are noted.').waitFor();
+    await expect.poll(() => costs.locator('tbody tr').count()).toBe(many + 2);
+    const row = costs.getByRole('row').filter({ hasText: '1206.6 USD in all' });
+    expect(await row.innerText()).toMatch(
+      /^gear-list\s+15 Oct\s+1206\.6 USD in all\s+€1,037\.68; [\d,]+ visits/,
+    );
+    await bring(file);
+    await ofSource('gear-list');
+    await dialog.getByText('2 rows of costs, 2 noted already').waitFor();
+    expect(await dialog.getByRole('button', { name: 'Nothing new in it' }).isDisabled()).toBe(true);
+    await page.keyboard.press('Escape');
+    await dialog.waitFor({ state: 'hidden' });
+    await bring('not a table at all', 'letter.txt');
+    await dialog.getByRole('alert').waitFor();
+    await page.keyboard.press('Escape');
+    await dialog.waitFor({ state: 'hidden' });
+    // One step takes all of it away.
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await expect.poll(() => costs.locator('tbody tr').count()).toBe(many);
+  });
+
   it('lists what was paid, tells what lies over each other, ends one and takes one away', async () => {
     await open(inPeriod);
     await page.getByRole('button', { name: 'Add a cost' }).click();

@@ -12,6 +12,8 @@ import { useNewest } from '../place/newest.ts';
 import { useNotice } from '../shell/notice.ts';
 import { count, money } from '../theme/formats.ts';
 import CostEntry from './CostEntry.vue';
+import CostFile from './CostFile.vue';
+import { useSourceNames } from './sourceNames.ts';
 import { useCostWords } from './words.ts';
 
 /** Every cost that was noted, the newest first. */
@@ -23,13 +25,9 @@ const costs = computed(() =>
   catalogue.costs.toSorted((a, b) => (a.from < b.from ? 1 : a.from > b.from ? -1 : a.id < b.id ? -1 : 1)),
 );
 const overlaps = computed(() => overlapping(catalogue.costs, sourceNames(catalogue.sources)));
-const sources = computed(() => [
-  ...new Set([
-    ...catalogue.sources.map(({ source }) => source),
-    ...catalogue.costs.flatMap(({ of }) => (of.kind === 'link' ? [] : [of.source])),
-  ]),
-]);
+const sources = useSourceNames();
 const entering = ref(false);
+const bringing = ref(false);
 /** What each came to by now; asked of all days, as costs of long ago are listed too. */
 const { found } = useNewest<Pays | undefined>(
   () => [journal.news, catalogue.costs, catalogue.rates, catalogue.settings.currency],
@@ -70,10 +68,14 @@ const remove = async (id: string) => {
       <span class="line">
         <text-link :to="{ name: 'decide' }">What pays</text-link>
         <text-link @click="entering = true">Add a cost</text-link>
+        <text-link @click="bringing = true">Bring in a file</text-link>
       </span>
     </header>
     <v-dialog v-model="entering" width="auto" aria-label="Add a cost">
       <v-card><cost-entry :sources="sources" @done="entering = false" /></v-card>
+    </v-dialog>
+    <v-dialog v-model="bringing" width="auto" aria-label="Costs from a file">
+      <v-card><cost-file :sources="sources" @done="bringing = false" /></v-card>
     </v-dialog>
     <p v-for="{ one, other, from, until } in overlaps" :key="one.id + other.id" class="asks" role="note">
       Two costs of {{ words.target(one) }} lie over each other,

@@ -23,6 +23,7 @@ import ChoicesMade from './ChoicesMade.vue';
 import CostEntry from './CostEntry.vue';
 import PaysPane from './PaysPane.vue';
 import PaysTable from './PaysTable.vue';
+import { useSourceNames } from './sourceNames.ts';
 import { bandOfAll } from './words.ts';
 
 type Line = Pays['lines'][number];
@@ -126,15 +127,7 @@ const behind = (value: string) => ({
 });
 const look = useTableLook<Line>('decide', () => columns.value, []);
 const lines = computed(() => look.sorted(found.value?.lines ?? []) as readonly Line[]);
-const sources = computed(() =>
-  [
-    ...new Set([
-      ...catalogue.sources.map(({ source }) => source),
-      ...(question.value.by === 'source' ? (found.value?.lines ?? []).map(({ value }) => value) : []),
-      ...catalogue.costs.flatMap(({ of }) => (of.kind === 'link' ? [] : [of.source])),
-    ]),
-  ].filter((name) => name !== ''),
-);
+const sources = useSourceNames();
 const entering = ref(false);
 /** The beginning of a sentence for the row that is open. */
 const begin = computed(() => {

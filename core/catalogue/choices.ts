@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 import { currency, id, localDay, named, text } from './fields.ts';
 
-export const choicesMade = ['cut', 'scale', 'go on'] as const;
+const choicesMade = ['cut', 'scale', 'go on'] as const;
 
 /** Money in minor units with its fraction, as figures have it. */
 const amount = v.pipe(v.number(), v.finite());

@@ -50,7 +50,6 @@ export type {
 } from './books.ts';
 export { claimAnswers } from './books.ts';
 export type { Choice } from './choices.ts';
-export { choicesMade } from './choices.ts';
 export type { Cost, CostBasis } from './costs.ts';
 export { rowsPerPart } from './books.ts';
 export type { Page } from './pages.ts';

@@ -8,3 +8,5 @@ export { overlapping } from './overlaps.ts';
 export { apportion } from './apportion.ts';
 export type { SentenceInput, SentenceReading } from './sentence.ts';
 export { readCostSentence } from './sentence.ts';
+export type { CostFileChoices, CostFileQuestion, CostFileReading, CostRow } from './file.ts';
+export { readCostFile } from './file.ts';

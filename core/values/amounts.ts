@@ -110,6 +110,38 @@ const wholeNumber = {
   ',': /^(?:\d+|[1-9]\d{0,2}(?:[.\s\u00A0\u202F']\d{2,3})*[.\s\u00A0\u202F']\d{3})$/,
 } as const;
 
+/** A number as a file writes it, taken apart: whether a minus stands with it, its digits, and those of its decimals. */
+const numberIn = (
+  cell: string,
+  decimal: '.' | ',',
+): { readonly minus: boolean; readonly digits: string; readonly fraction: string } | undefined => {
+  const [, before = '', number = '', after = ''] = /^(\D*)(\d.*\d|\d)(\D*)$/s.exec(cell.trim()) ?? [];
+  // A sign of decimals with no digit on its other side leaves open what it means.
+  if (/[.,]$/.test(before) || /^[.,]./.test(after)) return undefined;
+  const brackets = /\(/.test(cell);
+  // Brackets around all of the digits mean a minus; around some of them they mean something else.
+  if (brackets && !(/\(/.test(before) && /\)/.test(after))) return undefined;
+  const minus = brackets || /[-\u2212]/.test(before + after);
+  if (/[^\d]/.test(bare(before.replace(/[(\-\u2212+]/g, '') + after.replace(/[)\-\u2212+.,]/g, ''))))
+    return undefined;
+  const [whole = '', fraction = '', ...more] = number.split(decimal);
+  if (more.length > 0 || !wholeNumber[decimal].test(whole) || !/^\d*$/.test(fraction)) return undefined;
+  const digits = whole.replace(/\D/g, '');
+  return digits.length > 15 ? undefined : { minus, digits, fraction };
+};
+
+/**
+ * Reads a number of a file as decimal text such as `-1310.045`, with all of its decimals: currency sign or code, grouping, decimal comma or
+ * point, a minus in front or behind, or brackets. Undefined when it is none.
+ */
+export const readDecimal = (cell: string, decimal: '.' | ','): string | undefined => {
+  const found = numberIn(cell, decimal);
+  if (!found) return undefined;
+  const fraction = found.fraction.replace(/0+$/, '');
+  const text = found.digits.replace(/^0+(?=\d)/, '') + (fraction === '' ? '' : `.${fraction}`);
+  return found.minus && /[1-9]/.test(text) ? `-${text}` : text;
+};
+
 /**
  * Reads an amount of a report as minor units: currency sign or code, grouping, decimal comma or point, a minus in front
  * or behind, or brackets. Undefined when it is none, or finer than the currency.
@@ -124,19 +156,9 @@ export const readReportAmount = (cell: string, decimal: '.' | ',', currency: str
       ? undefined
       : Number(digits + decimals.slice(0, places).padEnd(places, '0'));
   }
-  const [, before = '', number = '', after = ''] = /^(\D*)(\d.*\d|\d)(\D*)$/s.exec(cell.trim()) ?? [];
-  // A sign of decimals with no digit on its other side leaves open what it means.
-  if (/[.,]$/.test(before) || /^[.,]./.test(after)) return undefined;
-  const brackets = /\(/.test(cell);
-  // Brackets around all of the digits mean a minus; around some of them they mean something else.
-  if (brackets && !(/\(/.test(before) && /\)/.test(after))) return undefined;
-  const minus = brackets || /[-\u2212]/.test(before + after);
-  if (/[^\d]/.test(bare(before.replace(/[(\-\u2212+]/g, '') + after.replace(/[)\-\u2212+.,]/g, ''))))
-    return undefined;
-  const [whole = '', fraction = '', ...more] = number.split(decimal);
-  if (more.length > 0 || !wholeNumber[decimal].test(whole) || !/^\d*$/.test(fraction)) return undefined;
-  const digits = whole.replace(/\D/g, '');
-  if (digits.length > 15) return undefined;
+  const found = numberIn(cell, decimal);
+  if (!found) return undefined;
+  const { minus, digits, fraction } = found;
   const places = exponentOf(currency);
   if (/[1-9]/.test(fraction.slice(places))) return undefined;
   const minor = Number(digits + fraction.slice(0, places).padEnd(places, '0'));
