@@ -1,3 +1,4 @@
+import ExcelJS from 'exceljs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import * as v from 'valibot';
@@ -14,7 +15,7 @@ const opened = async (text: string | Uint8Array) => {
   if (!found.ok) throw new Error(found.message);
   return found.table;
 };
-const read = async (text: string, choices: CostFileChoices = {}) =>
+const read = async (text: string | Uint8Array, choices: CostFileChoices = {}) =>
   readCostFile(await opened(text), sources, 'EUR', choices);
 /** A cost in a line: what, how much, and when. */
 const told = ({ of, per, amount, currency, from, until, note }: Omit<Cost, 'id'>): string =>
@@ -45,6 +46,37 @@ describe('a file of what a seller took', () => {
       'bought-a; 1206.6 EUR all; 2026-10-15',
     ]);
     expect(totals).toEqual([{ line: 8, agrees: true }]);
+  });
+
+  it.each<[what: string, since1904: boolean, written: 'day' | 'number']>([
+    ['with days', false, 'day'],
+    ['with days that count from 1904', true, 'day'],
+    ['with days as bare numbers', false, 'number'],
+    ['with days as bare numbers that count from 1904', true, 'number'],
+  ])('is read from a workbook of another program, %s', async (_, since1904, written) => {
+    const book = new ExcelJS.Workbook();
+    if (since1904) book.properties.date1904 = true;
+    const sheet = book.addWorksheet('Invoice');
+    sheet.addRow(['Invoice 2026-311']);
+    sheet.addRow(['First day', 'Last day', 'Source', 'Price per click', 'Currency']);
+    const first = since1904 ? Date.UTC(1904, 0, 1) : Date.UTC(1899, 11, 30);
+    const cellOf = (day: string) =>
+      written === 'day'
+        ? new Date(`${day}T00:00:00Z`)
+        : (Date.parse(`${day}T00:00:00Z`) - first) / 86_400_000;
+    for (const [from, until] of [
+      ['2026-10-01', '2026-10-14'],
+      ['2026-10-15', '2026-10-31'],
+    ] as const) {
+      const row = sheet.addRow([cellOf(from), cellOf(until), 'flyer', 0.0475, 'GBP']);
+      if (written === 'day') for (const n of [1, 2]) row.getCell(n).numFmt = 'dd/mm/yyyy';
+    }
+    const { asks, bad, rows } = await read(new Uint8Array(await book.xlsx.writeBuffer()));
+    expect([asks, bad]).toEqual([[], []]);
+    expect(rows.map(({ cost }) => told(cost))).toEqual([
+      'flyer; 0.0475 GBP click; 2026-10-01 to 2026-10-14',
+      'flyer; 0.0475 GBP click; 2026-10-15 to 2026-10-31',
+    ]);
   });
 
   it('says that a line of totals is not what the others come to', async () => {

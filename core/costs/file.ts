@@ -20,7 +20,7 @@ export interface CostFileChoices {
   readonly per?: Exclude<CostBasis, 'share'>;
   /** The source all of it is of, or the column that names the source of each row. */
   readonly source?: { readonly name: string } | { readonly column: string };
-  /** First day, or the only one; null where the days are given for all rows. */
+  /** First day, or the only one. */
   readonly day?: string;
   /** First and last day of all rows, where no column tells it. */
   readonly span?: { readonly from: string; readonly until: string };
