@@ -128,20 +128,8 @@ await take('report', '/report/net_harrowmead', {
     }),
 });
 await take('programs', '/programs/net_harrowmead');
-await take('register', '/programs/new', {
-  act: (page) =>
-    page.getByLabel('Two or three of its tracking links').fill(
-      [
-        ['4471', 'lanternvale.example/lamps/red-clip'],
-        ['9002', 'mosswick.example/tents/sky-roof'],
-        ['4471', 'lanternvale.example/lamps/moon-dim'],
-      ]
-        .map(
-          ([offer, page]) =>
-            `https://go.tallowmere.example/c/88123/${offer}?s1=&s2=&to=${encodeURIComponent(`https://${page}`)}`,
-        )
-        .join('\n'),
-    ),
+await take('decide', '/decide?at=podcast', {
+  act: (page) => page.locator('svg.apexcharts-svg .apexcharts-series path').first().waitFor(),
 });
 await take('setup', '/setup', {
   // What is kept, of the server and what can be proved: the lower half.
