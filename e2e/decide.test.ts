@@ -1,7 +1,8 @@
 import { AxeBuilder } from '@axe-core/playwright';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Choice } from '#core/catalogue';
+import type { Choice, SourceRecord } from '#core/catalogue';
+import { sameId } from '#core/catalogue';
 import { fillSeason } from '../demo/fill.ts';
 import { costsOf } from '../demo/season/costs.ts';
 import { changeOf, sendChanges } from '../server/client.ts';
@@ -168,6 +169,12 @@ describe('what pays', () => {
   });
 
   it('is decided: the links of a source are left to others, its visitors are sent elsewhere, and it is noted', async () => {
+    // A slip of its name counts as it.
+    const slip: SourceRecord = {
+      id: sameId('src', 'moon-giude'),
+      ...{ source: 'moon-giude', as: 'moon-guide', title: '', channel: '', note: '' },
+    };
+    expect((await sendChanges(server, [changeOf('source', slip)])).refused).toEqual([]);
     const shown = pane('moon-guide');
     await shown.getByRole('button', { name: 'Decide', exact: true }).click();
     const form = page.getByRole('form', { name: 'Decide' });
@@ -187,7 +194,7 @@ describe('what pays', () => {
     for (const box of await form.getByRole('checkbox').all()) await box.uncheck();
     await form.getByLabel('saturn-kit', { exact: true }).check();
     await form.getByRole('button', { name: 'Note it and change the links' }).click();
-    await page.getByText(/^Noted\. 1 link now go(?:es)? to mailing-list\./).waitFor();
+    await page.getByText(/^Noted\. 1 link now goes to mailing-list\./).waitFor();
     const choices = page.getByRole('region', { name: 'What you decided' });
     expect(await choices.innerText()).toMatch(
       /you cut moon-guide: its writer asks too much\s+What becomes of it is told from tomorrow on\./,
@@ -195,6 +202,7 @@ describe('what pays', () => {
     // The hop itself, of this source and of another.
     const to = async (path: string) => (await hopTo(path)).to;
     await expect.poll(() => to('/saturn-kit~moon-guide'), { timeout: 15_000 }).toBe('/newsletter');
+    expect(await to('/saturn-kit~moon-giude')).toBe('/newsletter');
     expect(await to('/saturn-kit~video-12')).not.toBe('/newsletter');
     // One step back takes both away again.
     await page.getByRole('button', { name: 'Undo' }).click();
@@ -250,6 +258,8 @@ describe('what pays', () => {
   it('is told costs by a seller’s file with title lines, and by the same file again nothing', async () => {
     await page.goto(`http://localhost:${server.port}/decide/costs`);
     const costs = page.getByRole('table', { name: 'Costs', exact: true });
+    // The page is whole once it shows what was typed before.
+    await costs.getByRole('row').filter({ hasText: '20 EUR a day' }).waitFor();
     const many = await costs.locator('tbody tr').count();
     const bring = async (text: string, name = 'seller.csv') => {
       await page.getByRole('button', { name: 'Bring in a file' }).click();

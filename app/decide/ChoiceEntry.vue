@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import type { Choice, Link } from '#core/catalogue';
-import { freshBranchId } from '#core/catalogue';
+import { freshBranchId, sourceNames } from '#core/catalogue';
 import type { Pays, PaysQuestion, Traffic } from '#core/queries';
 import type { CatalogueChange } from '../data/catalogue.ts';
 import { useCatalogue } from '../data/catalogue.ts';
@@ -103,6 +103,14 @@ const problem = computed(() => {
   if (picked.value.length === 0) return 'Choose at least one link.';
   return needsTarget.value && to.value === null ? 'Choose where they go.' : '';
 });
+/** The source, and the slips of its name that count as it: their visitors stand in its row, so they go with the others. */
+const namesOfSource = computed(() => {
+  const nameOf = sourceNames(catalogue.sources);
+  const slips = catalogue.sources
+    .map(({ source }) => source)
+    .filter((name) => nameOf(name) === props.line.value);
+  return [...new Set([props.line.value, ...slips])];
+});
 /** A link as it is after what was chosen. */
 const changed = (link: Link, target: Link | undefined): Link => {
   if (way.value !== 'source' || !target)
@@ -111,7 +119,7 @@ const changed = (link: Link, target: Link | undefined): Link => {
   const branch = {
     id: freshBranchId(branches),
     name: `${props.name}, sent elsewhere`,
-    when: { sources: [props.line.value] },
+    when: { sources: namesOfSource.value },
     destination: target.destination,
     weight: 1,
   };
@@ -145,7 +153,7 @@ const save = async () => {
   const did =
     links.length === 0
       ? ''
-      : ` ${count(links.length)} ${links.length === 1 ? 'link' : 'links'} ${way.value === 'gone' ? 'paused' : `now go to ${target?.slug ?? ''}`}.`;
+      : ` ${count(links.length)} ${links.length === 1 ? 'link' : 'links'} ${target ? `now ${links.length === 1 ? 'goes' : 'go'} to ${target.slug}` : 'paused'}.`;
   notice.did(`Noted.${did}`, step);
 };
 </script>
