@@ -1,6 +1,7 @@
 import AxeBuilder from '@axe-core/playwright';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { monthIn } from '#core/hop';
 import { send } from '../standins/index.ts';
 import { changeOf, readJournal, sendChanges } from '../server/client.ts';
 import { freshPerson, startBrowser } from './browser.ts';
@@ -46,7 +47,7 @@ describe.each(['light', 'dark'] as const)('axe in the %s theme', (colorScheme) =
     for (const path of [
       `/links/lnk_saturn/click/${click}`,
       '/programs/net_harrowmead',
-      `/reconcile/net_harrowmead/${new Date().toISOString().slice(0, 7)}`,
+      `/reconcile/net_harrowmead/${monthIn(records.network.zone, Date.now())}`,
       '/setup',
     ]) {
       await page.goto(`http://localhost:${server.port}${path}`);

@@ -218,10 +218,19 @@ describe('what pays', () => {
     await page.keyboard.press('Enter');
     const form = page.getByRole('form', { name: 'Decide' });
     await form.getByLabel('Its link').waitFor();
+    // The dialog takes the focus once it stands; a field that had it before would lose it.
+    await expect
+      .poll(() => page.evaluate(() => document.activeElement?.closest('[role=dialog]') !== null))
+      .toBe(true);
     await form.getByLabel('Its link').focus();
     await page.keyboard.press('Enter');
-    await page.getByRole('option', { name: /^Pause/ }).waitFor();
-    await page.keyboard.press('End');
+    const pause = page.getByRole('option', { name: /^Pause/ });
+    await expect
+      .poll(async () => {
+        await page.keyboard.press('End');
+        return pause.evaluate((option) => option === document.activeElement);
+      })
+      .toBe(true);
     await page.keyboard.press('Enter');
     await expect.poll(() => form.getByRole('checkbox').isChecked()).toBe(true);
     await form.getByRole('button', { name: 'Note it and change the links' }).focus();

@@ -84,10 +84,11 @@ describe('a payment', () => {
 
   it('is held against the frozen sums; what was reversed since counts where it arrived', async () => {
     const before = await figures('October 2026');
+    // The month it is where the network counts.
     const arrived = new Intl.DateTimeFormat('en', {
       month: 'long',
       year: 'numeric',
-      timeZone: 'UTC',
+      timeZone: 'Europe/Berlin',
     }).format();
     const earlier = (await cells(arrived).count()) === 0 ? 0 : (await figures(arrived)).approved;
     const { body } = await call(server, 'GET', '/changes?after=0');

@@ -63,6 +63,7 @@ describe('the list of links', () => {
   it('compares earnings of one currency only, the person’s own first, and says why there are none', async () => {
     await press('EPC');
     await expect.poll(() => order('EPC'), patient).toBe('descending');
+    await expect.poll(async () => (await below('EPC')).join(), { timeout: 30_000 }).toContain('–');
     const seen: string[] = [];
     const scroller = page.locator('.scroll');
     // The rows are only there where they are seen.
@@ -75,6 +76,10 @@ describe('the list of links', () => {
     expect(symbols).toEqual(['€', '£', '$']);
     expect(seen).toContain('—\n2 currencies');
     expect(seen).toContain('—\nno sales');
+    // Under what one earned stands what it earns at worst and at best, in the person's own currency alone.
+    const banded = seen.filter((text) => text.includes('–'));
+    expect(banded.length).toBeGreaterThan(5);
+    for (const text of banded) expect(text).toMatch(/^€\d+\.\d\d\n\d+\.\d\d–\d+\.\d\d$/);
     await scroller.evaluate((element) => (element.scrollTop = 0));
     await press('EPC');
     await press('EPC');

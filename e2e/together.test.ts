@@ -33,14 +33,18 @@ describe('two people', () => {
       await page.getByRole('button', { name: 'Edit entry' }).click();
       await page.getByLabel('Title').fill(title);
       await page.getByRole('button', { name: 'Save' }).click();
+      await page.getByRole('heading', { name: title }).waitFor();
     };
+    /** Hers is at the server before his is sent: whoever comes second is asked. */
+    const arrived = (title: string) =>
+      expect.poll(async () => (await call(server, 'GET', '/changes?after=0')).body).toContain(title);
     await rename(hers, 'From Ines');
     await his.getByRole('heading', { name: 'From Ines' }).waitFor();
 
     await joris.setOffline(true);
     await rename(his, 'From Joris');
     await rename(hers, 'From Ines again');
-    await untilLive(hers);
+    await arrived('From Ines again');
     await joris.setOffline(false);
     await his.getByText('Ines changed the same').waitFor();
     const versions = his.getByRole('alert', { name: 'Two versions' });

@@ -8,7 +8,7 @@ import { each } from './words.ts';
  * library cannot stand in the rows of a table.
  */
 const props = defineProps<{
-  figures: PaysFigures;
+  figures: Pick<PaysFigures, 'band' | 'profit' | 'visitors'>;
   /** The ends of the axis, in minor units a visitor. */
   axis: readonly [low: number, high: number];
   currency: string;

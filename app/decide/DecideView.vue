@@ -2,7 +2,6 @@
 import { computed, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { useDisplay } from 'vuetify';
-import { dayName, dayNumber } from '#core/hop';
 import type { Pays, PaysFigures, TrafficQuestion } from '#core/queries';
 import type { DimensionName } from '#core/traffic';
 import { dimensionNames } from '#core/traffic';
@@ -24,7 +23,7 @@ import CostEntry from './CostEntry.vue';
 import PaysPane from './PaysPane.vue';
 import PaysTable from './PaysTable.vue';
 import { useSourceNames } from './sourceNames.ts';
-import { bandOfAll } from './words.ts';
+import { bandOfAll, daysBefore } from './words.ts';
 
 type Line = Pays['lines'][number];
 
@@ -37,7 +36,7 @@ const valueWords = useValueWords();
 /** What visits left is known after some weeks. */
 const usualDays = 90;
 const { period } = useOwnDays();
-const usual = computed(() => [dayName(dayNumber(period.value[1]) - usualDays + 1), period.value[1]] as const);
+const usual = computed(() => [daysBefore(period.value[1], usualDays), period.value[1]] as const);
 const isDimension = (name: string): name is DimensionName => dimensionNames.some((one) => one === name);
 const question = computed(() => questionIn(route.query, usual.value, isDimension));
 const currency = computed(() => catalogue.settings.currency);

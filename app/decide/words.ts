@@ -1,6 +1,7 @@
 import type { Choice, Cost } from '#core/catalogue';
 import type { Evidence, Interval } from '#core/figures';
 import type { Became, PaysFigures } from '#core/queries';
+import { dayName, dayNumber } from '#core/hop';
 import { exponentOf } from '#core/values';
 import { useCatalogue } from '../data/catalogue.ts';
 import { count, dayMonth, percent, signedMoney } from '../theme/formats.ts';
@@ -70,6 +71,8 @@ const basisWords: Readonly<Record<Cost['per'], string>> = {
   day: 'a day',
   share: 'of the commission',
 };
+/** The first of so many days that end with another, which is one of them. */
+export const daysBefore = (day: string, many: number): string => dayName(dayNumber(day) - many + 1);
 /** A calendar day, `12 Oct`. */
 export const dayWords = (day: string): string => dayMonth(new Date(`${day}T12:00`).getTime());
 

@@ -7,6 +7,7 @@ import { useLinkUse } from './linkUse.ts';
 import RouteSection from './RouteSection.vue';
 import { useShares } from './shares.ts';
 
+const WhichBranch = defineAsyncComponent(() => import('../decide/WhichBranch.vue'));
 const SplitEditor = defineAsyncComponent(() => import('./SplitEditor.vue'));
 const props = defineProps<{ link: Link; domain: Domain; editing: boolean }>();
 const emit = defineEmits<{ edit: []; save: [link: Link]; cancel: [] }>();
@@ -121,6 +122,7 @@ const save = () => {
         </tr>
       </tbody>
     </small-table>
+    <which-branch v-if="hasSplit && !editing" :key="link.id" :link="link" />
     <p v-if="warnings.length > 0 && !editing" class="warned" role="note">
       {{ warnings.length === 1 ? 'A branch' : `${warnings.length} things about its branches` }} may not do
       what was meant.

@@ -1,6 +1,8 @@
 import type { Link } from '#core/catalogue';
 import { useCatalogue } from '../data/catalogue.ts';
+import { useEarnedBands } from '../data/earnedBands.ts';
 import { figureDays, useJournal } from '../data/journal.ts';
+import { useOwnDays } from '../data/ownDays.ts';
 import type { Column } from '../data/tableLook.ts';
 import { count, dayMonth, localMoment, moment, perClick, sums } from '../theme/formats.ts';
 import { useLinkFacts } from './linkRows.ts';
@@ -32,6 +34,10 @@ export const useLinkColumns = (): readonly LinkColumn[] => {
   const catalogue = useCatalogue();
   const journal = useJournal();
   const facts = useLinkFacts();
+  const { period } = useOwnDays();
+  const earnedBand = useEarnedBands(() => ({
+    ...{ by: 'link' as const, from: period.value[0], to: period.value[1], where: [] },
+  }));
   /** While the journal arrives nothing is said of it: half of the figures would look like all. */
   const arriving: Cell = { text: '…' };
   const counted = (
@@ -135,7 +141,7 @@ export const useLinkColumns = (): readonly LinkColumn[] => {
     {
       name: 'epc',
       title: 'EPC',
-      hint: `Earnings per counted click. ${byCurrency}`,
+      hint: `Earnings per counted click so far; under it what a click earns at worst and at best once all has come. ${byCurrency}`,
       width: 90,
       number: true,
       downFirst: true,
@@ -150,7 +156,9 @@ export const useLinkColumns = (): readonly LinkColumn[] => {
       cell: (link) => {
         if (journal.arriving) return arriving;
         const epc = facts.epc(link);
-        return 'minor' in epc ? { text: perClick(epc.minor, epc.currency) } : { text: '—', under: epc.why };
+        if (!('minor' in epc)) return { text: '—', under: epc.why };
+        const under = earnedBand(link.id, facts.figures(link)?.counted ?? 0, epc.currency);
+        return { text: perClick(epc.minor, epc.currency), ...(under && { under }) };
       },
     },
     {

@@ -107,3 +107,18 @@ export const sums = (list: readonly Sum[]): string =>
 /** Minor units with a fraction, for figures per click. */
 export const perClick = (minor: number, currency: string): string =>
   moneyFormat(currency).format(minor / 10 ** exponentOf(currency));
+
+const rangeFormats = new Map<number, Intl.NumberFormat>();
+/** From one to another, in minor units with a fraction, without the currency's sign: it stands beside a figure that has it. */
+export const rangePerClick = (low: number, high: number, currency: string): string => {
+  const digits = exponentOf(currency);
+  let format = rangeFormats.get(digits);
+  if (!format) {
+    format = new Intl.NumberFormat(undefined, {
+      minimumFractionDigits: digits,
+      maximumFractionDigits: digits,
+    });
+    rangeFormats.set(digits, format);
+  }
+  return format.formatRange(low / 10 ** digits, high / 10 ** digits);
+};

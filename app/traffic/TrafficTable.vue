@@ -79,7 +79,10 @@ const nameOf = (line: Line): string => props.columns.find(({ name }) => name ===
               :most="highest"
               :label="`${nameOf(line)}, ${column.title.toLowerCase()}`"
             />
-            <template v-else>{{ column.cell(line) }}</template>
+            <template v-else
+              >{{ column.cell(line)
+              }}<small v-if="column.below?.(line)" class="quiet">{{ column.below(line) }}</small></template
+            >
           </td>
         </tr>
       </tbody>
@@ -114,6 +117,11 @@ td:first-child {
 }
 .strong {
   font-weight: 650;
+}
+small {
+  display: block;
+  font-size: 12px;
+  font-weight: 400;
 }
 .many {
   color: var(--copper);

@@ -8,6 +8,7 @@ import type { DimensionName } from '#core/traffic';
 import { dimensionNames, mostDays } from '#core/traffic';
 import type { Sum } from '#core/values';
 import { useCatalogue } from '../data/catalogue.ts';
+import { useEarnedBands } from '../data/earnedBands.ts';
 import { journalWorker, useJournal } from '../data/journal.ts';
 import { useOwnDays } from '../data/ownDays.ts';
 import { useTableLook } from '../data/tableLook.ts';
@@ -166,6 +167,10 @@ const changes = computed(() =>
   }),
 );
 const isCompared = computed(() => found.value?.knownSince === undefined);
+const earnedBand = useEarnedBands(() => {
+  const { by, from, to, where } = question.value;
+  return { by, from, to, where };
+});
 const columns = computed(() =>
   trafficColumns(
     question.value,
@@ -173,6 +178,7 @@ const columns = computed(() =>
     own,
     isCompared.value,
     found.value?.requestsOnly !== true,
+    earnedBand,
   ),
 );
 const look = useTableLook<Line>('traffic', () => columns.value, usualColumns);

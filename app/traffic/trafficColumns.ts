@@ -44,6 +44,8 @@ const epc = (
 /** A column of traffic: what is shown in a cell, and what a file has there. */
 export interface TrafficColumn extends Column<Line> {
   readonly cell: (line: Line) => string;
+  /** Under it, smaller. */
+  readonly below?: (line: Line) => string | undefined;
   /** In a file, where that is another text. */
   readonly written?: (line: Line) => string;
 }
@@ -83,6 +85,8 @@ export const trafficColumns = (
   isCompared: boolean,
   /** Whether conversions are known already. */
   hasConversions: boolean,
+  /** What a click of a value earns at worst and at best, of so many clicks. */
+  earnedBand: (value: string, clicks: number, currency: string | undefined) => string | undefined,
 ): readonly TrafficColumn[] => {
   const change = ({ days, daysBefore }: TrafficFigures) =>
     isCompared ? changeFrom(total(daysBefore), total(days)) : undefined;
@@ -155,11 +159,13 @@ export const trafficColumns = (
         (line) => epc(line, own)[0]?.each,
         (line) => epc(line, own)[0]?.currency ?? '',
       ),
-      hint: 'Commission for each counted visit. Who went on from a landing page of yours is one visit.',
+      hint: 'Commission for each counted visit so far; under it what one earns at worst and at best once all has come. Who went on from a landing page of yours is one visit.',
       cell: (line) =>
         epc(line, own)
           .map(({ each, currency }) => perClick(each, currency))
           .join(' '),
+      below: (line) =>
+        earnedBand(line.value, line.requests.counted - line.onward, epc(line, own)[0]?.currency),
       written: (line) =>
         money(epc(line).map(({ each, currency }) => ({ minor: Math.round(each), currency }))),
     },
@@ -179,7 +185,9 @@ export const trafficColumns = (
     },
   ];
   if (hasConversions) return columns;
-  return columns.map((column) => (ofConversions.has(column.name) ? { ...column, cell: () => '…' } : column));
+  return columns.map((column) =>
+    ofConversions.has(column.name) ? { ...column, cell: () => '…', below: () => undefined } : column,
+  );
 };
 
 /** The columns that are shown until others are chosen. */

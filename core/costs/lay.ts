@@ -67,18 +67,6 @@ export interface LaidCosts {
   readonly unpriced: readonly UnpricedSource[];
 }
 
-/**
- * The part of a total that some of so many get, one after the other: whole parts, of which the first get one more, so that all of them
- * add up to the total.
- *
- * @param place how many got theirs before
- */
-const shareOf = (total: number, of: number, place: number, count: number): number => {
-  const each = Math.floor(total / of);
-  const more = total - each * of;
-  return each * count + Math.max(0, Math.min(place + count, more) - place);
-};
-
 const { counted, test, prefetch } = outcomeNumber;
 
 /** A cost that goes by visits, and what was seen of them. */
@@ -87,17 +75,26 @@ class Laying {
   readonly first: number;
   readonly last: number;
   readonly isDaily: boolean;
+  readonly isByClicks: boolean;
+  /** The seller bills requests that are no visits too. */
+  readonly isForAll: boolean;
   /** Counted visits and all requests, by day or of all days. */
   readonly visits: Float64Array;
   readonly requests: Float64Array;
   /** How many were given their part. */
-  readonly given: Float64Array;
-  readonly #parts = new Map<number, number | undefined>();
+  readonly #given: Float64Array;
+  /** The amount of each place in the one currency; undefined where a rate is missing. */
+  readonly #amounts: readonly (number | undefined)[];
+  /** Of each place the whole part that everyone gets, and how many get one more, once all are counted. */
+  readonly #each: Float64Array;
+  readonly #more: Float64Array;
 
   constructor(
     readonly cost: Cost,
+    /** Its place among all of them. */
+    readonly number: number,
     readonly days: Days,
-    readonly rates: CostRates,
+    rates: CostRates,
     firstDay: number,
   ) {
     this.isDaily = cost.per !== 'all';
@@ -109,7 +106,15 @@ class Laying {
     const places = this.isDaily ? this.last - this.first + 1 : 1;
     this.visits = new Float64Array(places);
     this.requests = new Float64Array(places);
-    this.given = new Float64Array(places);
+    this.#given = new Float64Array(places);
+    this.#each = new Float64Array(places);
+    this.#more = new Float64Array(places);
+    this.isByClicks = cost.per === 'click' || cost.per === 'thousand';
+    this.isForAll = this.isByClicks && cost.billsAll === true;
+    const { amount, currency } = cost;
+    this.#amounts = Array.from({ length: places }, (_, place) =>
+      rates.parts(amount, currency, element(days.names[this.first + place])),
+    );
   }
 
   /** Where visits of a day are counted; -1 for a day of which it is not. */
@@ -120,16 +125,7 @@ class Laying {
 
   /** The amount of one place in the one currency: a click's, a thousand's, a day's, or all of it. */
   amount(place: number): number | undefined {
-    if (!this.#parts.has(place)) {
-      const { amount, currency } = this.cost;
-      const day = element(this.days.names[this.first + (this.isDaily ? place : 0)]);
-      this.#parts.set(place, this.rates.parts(amount, currency, day));
-    }
-    return this.#parts.get(place);
-  }
-
-  get isByClicks(): boolean {
-    return this.cost.per === 'click' || this.cost.per === 'thousand';
+    return this.#amounts[place];
   }
 
   /** All of a place: of so many clicks, or what is spread over them. */
@@ -141,18 +137,33 @@ class Laying {
 
   /** What is paid for: counted visits, unless the seller bills all. */
   paid(place: number): number {
-    const list = this.isByClicks && this.cost.billsAll ? this.requests : this.visits;
-    return element(list[place]);
+    return element((this.isForAll ? this.requests : this.visits)[place]);
+  }
+
+  /** Counts a request or so many of them, before any gets its part. */
+  count(place: number, clicks: number, isCounted: boolean): void {
+    this.requests[place] = element(this.requests[place]) + clicks;
+    if (isCounted) this.visits[place] = element(this.visits[place]) + clicks;
+  }
+
+  /** Parts what is paid for among all that were counted: whole parts, of which the first get one more, so that they add up. */
+  part(): void {
+    for (const place of this.visits.keys()) {
+      const paid = this.paid(place);
+      const total = this.total(place, paid);
+      if (total === undefined || paid === 0) continue;
+      const each = Math.floor(total / paid);
+      this.#each[place] = each;
+      this.#more[place] = total - each * paid;
+    }
   }
 
   /** The part of the next of so many clicks of a place. */
   next(place: number, clicks: number): number {
-    const paid = this.paid(place);
-    const total = this.total(place, paid);
-    if (total === undefined) return 0;
-    const before = element(this.given[place]);
-    this.given[place] = before + clicks;
-    return shareOf(total, paid, before, clicks);
+    const before = element(this.#given[place]);
+    this.#given[place] = before + clicks;
+    const more = element(this.#more[place]);
+    return element(this.#each[place]) * clicks + Math.max(0, Math.min(before + clicks, more) - before);
   }
 
   laid(): LaidCost {
@@ -198,71 +209,106 @@ const payersOf = (layings: readonly Laying[], sourceOf: LayInput['sourceOf']): P
   return { bySource, byLink };
 };
 
-/** Passes whatever is paid for: a request or a count of them, the cost it belongs to and the place of its day. */
-type EachPaid = (
-  visit: (
-    laying: Laying,
-    place: number,
-    clicks: number,
-    isCounted: boolean,
-    segment: number,
-    row: number,
-  ) => void,
-) => void;
+/** Numbers in a list that grows. */
+class Numbers {
+  list = new Int32Array(1024);
+  length = 0;
 
-const eachPaid =
-  (
-    { columns, classification, rolledUp, sourceOf, placement }: LayInput,
-    { starts, names }: Days,
-    { bySource, byLink }: Payers,
-  ): EachPaid =>
-  (visit) => {
-    const dayAt = new Map(names.map((name, i) => [name, i]));
-    for (const [i, { link, source, day, outcome, count }] of rolledUp.entries()) {
-      const at = dayAt.get(day);
-      if (at === undefined || outcome === 'test' || outcome === 'prefetch') continue;
-      for (const laying of [...(bySource.get(sourceOf(source)) ?? []), ...(byLink.get(link) ?? [])]) {
-        // Of what was rolled up nobody knows the placement any more.
-        if (laying.cost.of.kind === 'placement') continue;
-        const place = laying.place(at);
-        if (place >= 0) visit(laying, place, count, outcome === 'counted', -1, i);
-      }
+  push(value: number): void {
+    if (this.length === this.list.length) {
+      const longer = new Int32Array(this.length * 2);
+      longer.set(this.list);
+      this.list = longer;
     }
-    const { dictionaries } = columns;
-    const ofSource = dictionaries.source.texts.map((name) => bySource.get(sourceOf(name)));
-    const ofLink = dictionaries.link.texts.map((id) => byLink.get(id));
-    const [from, until] = [element(starts[0]), element(starts[names.length])];
-    for (const [n, segment] of columns.segments.entries()) {
-      if ((columns.newest[n] ?? -Infinity) < from) continue;
-      const found = element(classification.outcomes[n]);
-      const placements = placement.column(segment);
-      let day = 0;
-      for (let i = 0; i < segment.rows; i++) {
-        const sourced = ofSource[element(segment.source[i])];
-        const linked = ofLink[element(segment.link[i])];
-        if (!sourced && !linked) continue;
-        const at = element(segment.at[i]);
-        const outcome = element(found[i]);
-        if (at < from || at >= until || outcome === test || outcome === prefetch) continue;
-        // Requests come in the order of time, but for a clock that was set.
-        while (at >= element(starts[day + 1])) day += 1;
-        while (at < element(starts[day])) day -= 1;
-        const pay = (laying: Laying): void => {
-          const { of } = laying.cost;
-          const place = laying.place(day);
-          if (place < 0) return;
-          if (
-            of.kind === 'placement' &&
-            element(placement.values[element(placement.codes[element(placements[i])])]) !== of.placement
-          )
-            return;
-          visit(laying, place, 1, outcome === counted, n, i);
-        };
-        if (sourced) for (const laying of sourced) pay(laying);
-        if (linked) for (const laying of linked) pay(laying);
-      }
+    this.list[this.length++] = value;
+  }
+}
+
+/** Counts requests that were rolled up, and gives each its parts once all are counted. */
+const layRolledUp = (
+  { rolledUp, sourceOf }: LayInput,
+  { names }: Days,
+  { bySource, byLink }: Payers,
+): ((parts: Float64Array) => void) => {
+  const dayAt = new Map(names.map((name, i) => [name, i]));
+  const paid: (readonly [laying: Laying, place: number, clicks: number, i: number])[] = [];
+  for (const [i, { link, source, day, outcome, count }] of rolledUp.entries()) {
+    const at = dayAt.get(day);
+    if (at === undefined || outcome === 'test' || outcome === 'prefetch') continue;
+    for (const laying of [...(bySource.get(sourceOf(source)) ?? []), ...(byLink.get(link) ?? [])]) {
+      // Of what was rolled up nobody knows the placement any more.
+      if (laying.cost.of.kind === 'placement') continue;
+      const place = laying.place(at);
+      if (place < 0) continue;
+      laying.count(place, count, outcome === 'counted');
+      if (outcome === 'counted' || laying.isForAll) paid.push([laying, place, count, i]);
     }
+  }
+  return (parts) => {
+    for (const [laying, place, clicks, i] of paid) parts[i] = element(parts[i]) + laying.next(place, clicks);
   };
+};
+
+/** Counts requests that are there one by one, and gives each its parts once all are counted. */
+const layRows = (
+  { columns, classification, sourceOf, placement }: LayInput,
+  { starts, names }: Days,
+  layings: readonly Laying[],
+  { bySource, byLink }: Payers,
+): ((addToRow: (segment: number, row: number, parts: number) => void) => void) => {
+  const { dictionaries } = columns;
+  const ofSource = dictionaries.source.texts.map((name) => bySource.get(sourceOf(name)));
+  const ofLink = dictionaries.link.texts.map((id) => byLink.get(id));
+  const [from, until] = [element(starts[0]), element(starts[names.length])];
+  // Of everything that is paid for: its row, by whom, and for which place.
+  const [rows, payers, places] = [new Numbers(), new Numbers(), new Numbers()];
+  const ends: number[] = [];
+  for (const [n, segment] of columns.segments.entries()) {
+    ends.push(rows.length);
+    if ((columns.newest[n] ?? -Infinity) < from) continue;
+    const found = element(classification.outcomes[n]);
+    const placements = placement.column(segment);
+    const { at: ats, source: toSource, link: toLink } = segment;
+    let day = 0;
+    for (let i = 0; i < segment.rows; i++) {
+      const sourced = ofSource[element(toSource[i])];
+      const linked = ofLink[element(toLink[i])];
+      if (!sourced && !linked) continue;
+      const at = element(ats[i]);
+      const outcome = element(found[i]);
+      if (at < from || at >= until || outcome === test || outcome === prefetch) continue;
+      // Requests come in the order of time, but for a clock that was set.
+      while (at >= element(starts[day + 1])) day += 1;
+      while (at < element(starts[day])) day -= 1;
+      for (const list of [sourced, linked])
+        if (list)
+          for (const laying of list) {
+            const { of } = laying.cost;
+            const place = laying.place(day);
+            if (place < 0) continue;
+            if (
+              of.kind === 'placement' &&
+              element(placement.values[element(placement.codes[element(placements[i])])]) !== of.placement
+            )
+              continue;
+            const isCounted = outcome === counted;
+            laying.count(place, 1, isCounted);
+            if (!isCounted && !laying.isForAll) continue;
+            rows.push(i);
+            payers.push(laying.number);
+            places.push(place);
+          }
+    }
+  }
+  ends.push(rows.length);
+  return (addToRow) => {
+    for (const n of columns.segments.keys())
+      for (let k = element(ends[n]); k < element(ends[n + 1]); k++) {
+        const laying = element(layings[element(payers.list[k])]);
+        addToRow(n, element(rows.list[k]), laying.next(element(places.list[k]), 1));
+      }
+  };
+};
 
 /** Adds what sellers passed along of each request to what rows cost. */
 const layPassed = (
@@ -332,18 +378,14 @@ export const layCosts = (input: LayInput): LaidCosts => {
 
   const firstDay = byVisits.reduce((least, { from }) => (from < least ? from : least), today);
   const days = daysOf(zone, firstDay, today);
-  const layings = byVisits.map((cost) => new Laying(cost, days, rates, dayNumber(firstDay)));
-  const each = eachPaid(input, days, payersOf(layings, sourceOf));
-  each((laying, place, clicks, isCounted) => {
-    laying.requests[place] = element(laying.requests[place]) + clicks;
-    if (isCounted) laying.visits[place] = element(laying.visits[place]) + clicks;
-  });
-  each((laying, place, clicks, isCounted, segment, row) => {
-    if (!isCounted && !(laying.isByClicks && laying.cost.billsAll)) return;
-    const parts = laying.next(place, clicks);
-    if (segment < 0) rolledUp[row] = element(rolledUp[row]) + parts;
-    else addToRow(segment, row, parts);
-  });
+  const layings = byVisits.map((cost, i) => new Laying(cost, i, days, rates, dayNumber(firstDay)));
+  const payers = payersOf(layings, sourceOf);
+  // All are counted before any gets its part.
+  const giveCounts = layRolledUp(input, days, payers);
+  const giveRows = layRows(input, days, layings, payers);
+  for (const laying of layings) laying.part();
+  giveCounts(rolledUp);
+  giveRows(addToRow);
   const alone = layings.flatMap((laying) =>
     laying.isByClicks
       ? []

@@ -1,5 +1,7 @@
 export type { Approval } from './approval.ts';
 export { approvalOf } from './approval.ts';
+export type { Compared } from './branches.ts';
+export { compareBranches } from './branches.ts';
 export type { Waited } from './arrivals.ts';
 export { completeness } from './arrivals.ts';
 export { isMoreThanChance } from './change.ts';
@@ -7,6 +9,7 @@ export { commissionOf, epcOf } from './link.ts';
 export type { Payout } from './payout.ts';
 export { payoutOf } from './payout.ts';
 export type { Interval } from './rates.ts';
+export type { Prior } from './sequence.ts';
 export { priorOf } from './sequence.ts';
 export type { Evidence, Verdict } from './verdict.ts';
-export { judge, profitBand, visitorsNeeded } from './verdict.ts';
+export { fewestSales, judge, profitBand, visitorsNeeded } from './verdict.ts';

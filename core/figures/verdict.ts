@@ -23,9 +23,9 @@ export interface Evidence {
 export type Verdict = 'no visitors' | 'no cost' | 'cut' | 'wait' | 'scale' | 'keep testing';
 
 /** Less than this share of the conversions has come: of a profit nothing is said yet. */
-const fewestRipe = 0.5;
+export const fewestRipe = 0.5;
 /** Of fewer sales nobody knows what one pays: the few large ones among them may all be missing, or all be there. */
-const fewestSales = 20;
+export const fewestSales = 20;
 /** A profit that rests on fewer is luck. */
 const fewestConversions = 5;
 
@@ -38,7 +38,7 @@ const weightOf = ({ conversions, payout: { spread, sales } }: Evidence): number 
   1 / (1 + spread * Math.min(1, conversions / sales));
 
 /** Hits and misses as they count. */
-const counted = (evidence: Evidence): readonly [hits: number, misses: number] => {
+export const countedTries = (evidence: Evidence): readonly [hits: number, misses: number] => {
   const { ripe, conversions } = evidence;
   const weight = weightOf(evidence);
   return [conversions * weight, Math.max(0, ripe - conversions) * weight];
@@ -55,7 +55,7 @@ const breakEvenRate = ({ visitors, cost, payout }: Evidence): number => cost / v
 export const profitBand = (evidence: Evidence): Interval => {
   const { visitors, cost, payout, prior } = evidence;
   if (!(visitors > 0)) throw new RangeError('no visitors');
-  const { low, high } = rateSequence(...counted(evidence), prior);
+  const { low, high } = rateSequence(...countedTries(evidence), prior);
   const each = cost / visitors;
   return { low: low * payout.mean - each, high: high * payout.mean - each };
 };
@@ -71,7 +71,7 @@ export const judge = (evidence: Evidence): Verdict => {
   if (!(visitors > 0)) return 'no visitors';
   if (cost === 0) return 'no cost';
   if (payout.sales < fewestSales) return 'wait';
-  const side = sideOf(breakEvenRate(evidence), ...counted(evidence), prior);
+  const side = sideOf(breakEvenRate(evidence), ...countedTries(evidence), prior);
   if (side === 'above') return 'cut';
   if (ripe / visitors < fewestRipe) return 'wait';
   return side === 'below' && conversions >= fewestConversions ? 'scale' : 'keep testing';
@@ -83,7 +83,7 @@ const mostVisitors = 1e9;
 /** How many more visitors it takes at one conversion rate until the break-even rate leaves the band; Infinity where it never does. */
 const moreAtRate = (evidence: Evidence, rate: number): number => {
   const weight = weightOf(evidence);
-  const [hits, misses] = counted(evidence);
+  const [hits, misses] = countedTries(evidence);
   const even = breakEvenRate(evidence);
   const isTold = (more: number) =>
     sideOf(even, hits + rate * more * weight, misses + (1 - rate) * more * weight, evidence.prior) !==

@@ -3,7 +3,7 @@ export { answeringLink, answerVisit, goneDecision, readyToHop } from './answerVi
 export type { BranchWarning } from './branchWarnings.ts';
 export { branchWarnings } from './branchWarnings.ts';
 export { clickId, clickIdBytes, clickTime } from './click.ts';
-export { describeConditions } from './conditions.ts';
+export { describeConditions, sameConditions } from './conditions.ts';
 export type { DescribedChange, DiffPiece } from './describeChange.ts';
 export { describeChange } from './describeChange.ts';
 export { countryGroups } from './countries.ts';

@@ -85,8 +85,8 @@ const nothingRolledUp: RolledUp = { before: 0, counts: [] };
  */
 export class Dataset {
   #journal = new SortedJournal();
-  /** Old requests of which only daily counts are kept. */
-  rolledUp: RolledUp = nothingRolledUp;
+  #rolledUp = nothingRolledUp;
+  #state = {};
   #records = noRecords;
   #rules: Settings['classification'];
   /** Names of sources whose visits come by mail, slips of them among them. */
@@ -103,6 +103,18 @@ export class Dataset {
   /** The `seq` of the newest record. */
   get last(): number {
     return this.#last;
+  }
+  /** Another object after every change of what matching rests on and of the catalogue: what was worked out holds as long as it is the same. */
+  get state(): object {
+    return this.#state;
+  }
+  /** Old requests of which only daily counts are kept. */
+  get rolledUp(): RolledUp {
+    return this.#rolledUp;
+  }
+  set rolledUp(rolledUp: RolledUp) {
+    this.#rolledUp = rolledUp;
+    this.#state = {};
   }
   get journal(): SortedJournal {
     return this.#journal;
@@ -263,6 +275,7 @@ export class Dataset {
   /** Takes records of the catalogue in the place of those of the same kinds. */
   setRecords(records: Partial<CatalogueRecords>): void {
     const before = this.#records;
+    this.#state = {};
     this.#records = { ...before, ...records };
     if (records.sources) {
       this.sourceOf = sourceNames(records.sources);
@@ -298,6 +311,7 @@ export class Dataset {
   }
 
   #forget(): void {
+    this.#state = {};
     this.#matched = undefined;
     this.#reconciled = undefined;
   }

@@ -11,6 +11,7 @@ import { figures, recent, samples, use } from './linkFigures.ts';
 import { judged, judgedRequests } from './judged.ts';
 import { pages } from './pages.ts';
 import { passedAlong } from './passedAlong.ts';
+import { earnedBands } from './earnedBands.ts';
 import { earnedByTag, overdue, owed } from './payments.ts';
 import { requestFile } from './requestFile.ts';
 import { sources } from './sources.ts';
@@ -19,6 +20,7 @@ import { timeSpent } from './timeSpent.ts';
 import { newestConversions } from './newestConversions.ts';
 import { newestRequests, traffic } from './traffic.ts';
 import { whatBecame } from './whatBecame.ts';
+import { whichBranch } from './whichBranch.ts';
 import { profitByDay, whatPays } from './whatPays.ts';
 import { firedTwice, lastByOldKey, lastPostbacks, postbacksOf } from './postbacks.ts';
 
@@ -38,6 +40,7 @@ export type { ConversionLine, LinkFigures, LinkUse, Samples } from './linkFigure
 export type { LinkOnPage, PageUse } from './pages.ts';
 export type { Onward } from './onward.ts';
 export type { PassedParameter, ProposedRole } from './passedAlong.ts';
+export type { EarnedBand } from './earnedBands.ts';
 export type { EarnedByTag, EarnedSum, Overdue } from './payments.ts';
 export type { PostbackReading } from './postbacks.ts';
 export type { RequestForm } from './requestFile.ts';
@@ -47,6 +50,7 @@ export type { Spent, TimeSpent } from './timeSpent.ts';
 export type { ConversionBehind } from './newestConversions.ts';
 export type { NewestRequest, Traffic, TrafficFigures, TrafficQuestion } from './traffic.ts';
 export type { Became } from './whatBecame.ts';
+export type { BranchGroup, BranchLine } from './whichBranch.ts';
 export type { Pays, PaysFigures, PaysQuestion, ProfitByDay } from './whatPays.ts';
 export type { Visit } from './visits.ts';
 
@@ -60,6 +64,7 @@ export const queries = {
   claim,
   clickOfTransaction,
   closing,
+  earnedBands,
   earnedByTag,
   evidence,
   figures,
@@ -101,6 +106,7 @@ export const queries = {
   profitByDay,
   whatBecame,
   whatPays,
+  whichBranch,
 };
 
 export type QueryName = keyof typeof queries;

@@ -1,12 +1,16 @@
 import { element } from '#core/catalogue';
-import type { Payout } from '#core/figures';
+import type { Payout, Prior } from '#core/figures';
+import { priorOf } from '#core/figures';
 import type { Days } from '#core/traffic';
 import { outcomeNumber } from '#core/visits';
 import type { Dataset } from './dataset.ts';
 import type { PaidUnit, Usual } from './usual.ts';
 
-/** What is thought of a conversion rate before anything is known of any (common practice). */
-const unknownRate = 0.01;
+/**
+ * What is thought of a conversion rate before anything is known of any: about one of a hundred (common practice), and that is worth half a
+ * conversion only, so that somebody whose visitors buy often is not held up by it.
+ */
+const unknown: Prior = { hits: 0.5, misses: 49.5 };
 /** From fewer visits nothing is said of what is usual. */
 const fewestVisits = 200;
 
@@ -36,15 +40,15 @@ export const payoutMix = (
 };
 
 /**
- * Gives the rate of all visits that was usual before a day of the question, which is what is thought of whatever began on it. It does not
- * mind what the question is narrowed to: a row is judged the same beside others and alone.
+ * Gives what is thought of the conversion rate of whatever began on a day of the question: the rate of all visits that was usual before it.
+ * It does not mind what the question is narrowed to: a row is judged the same beside others and alone.
  */
-export const rateBefore = (
+export const priorBefore = (
   data: Dataset,
   { starts }: Days,
   units: readonly PaidUnit[],
   complete: (ageMs: number) => number,
-): ((day: number) => number) => {
+): ((day: number) => Prior) => {
   const { columns } = data.journal;
   const { outcomes } = data.classification;
   const dayMs = 86_400_000;
@@ -67,19 +71,19 @@ export const rateBefore = (
     note();
   }
   const list = [...visits];
-  const known = new Map<number, number>();
+  const known = new Map<number, Prior>();
   return (day) => {
-    let rate = known.get(day);
-    if (rate === undefined) {
+    let prior = known.get(day);
+    if (!prior) {
       let tries = 0;
       for (const [of, count] of list) if (of < day) tries += count * complete((day - of - 0.5) * dayMs);
       const until = begin + day * dayMs;
       const hits = units.filter(
         ({ unit, clickAt }) => clickAt < until && unit.conversion.at < until && !unit.conversion.refundOnly,
       ).length;
-      rate = tries >= fewestVisits && hits > 0 ? Math.min(0.5, hits / tries) : unknownRate;
-      known.set(day, rate);
+      prior = tries >= fewestVisits && hits > 0 ? priorOf(Math.min(0.5, hits / tries)) : unknown;
+      known.set(day, prior);
     }
-    return rate;
+    return prior;
   };
 };

@@ -49,6 +49,7 @@ export interface PaidUnit {
 
 /** Minor units of a currency in another by the rates of a day, with their fraction. */
 const minorIn = (rates: CostRates, minor: number, currency: string, day: string): number | undefined => {
+  if (currency === rates.to) return minor;
   const parts = rates.parts(writeAmount(Math.abs(minor), currency), currency, day);
   return parts === undefined
     ? undefined

@@ -346,7 +346,7 @@ describe('what is to be done', () => {
       lump('even', '90'),
       lump('empty', '50', { from: '2026-10-05' }),
     ];
-    const { pays, line } = asked(journal, noted);
+    const { data, pays, line } = asked(journal, noted);
     expect(pays.lines.map(({ value, verdict }) => [value, verdict])).toEqual([
       ['loses', 'cut'],
       ['empty', 'no visitors'],
@@ -365,6 +365,19 @@ describe('what is to be done', () => {
     expect(band?.low).toBeCloseTo(profitBand(evidence).low, 5);
     expect(profit).toBe(90 * 1000 - 15_000);
     expect(pays.whole.profit).toBe((20 + 90 + 3 + 9) * 1000 - 89_000);
+    // What a visitor earns is the same before what one cost.
+    const earned = answersFrom(data).earnedBands({
+      ...{ by: 'source', from: '2026-10-02', to: '2026-12-20', where: [], currency: 'EUR', now },
+    });
+    const free = profitBand({ ...evidence, cost: 0 });
+    expect(earned.find(({ value }) => value === 'pays')).toEqual({
+      ...{ value: 'pays', visitors: 1500 },
+      ...{ low: expect.closeTo(free.low, 5), high: expect.closeTo(free.high, 5) },
+    });
+    expect(earned.map(({ value }) => value).toSorted()).toEqual(['even', 'free', 'loses', 'pays']);
+    // Before the first visits nothing is known: one of a hundred, worth half a conversion.
+    const ofAll = asked(journal, noted, { from: '2026-09-25' });
+    expect(ofAll.line('before').evidence?.prior).toEqual({ hits: 0.5, misses: 49.5 });
     // Alone it is judged as it is beside the others.
     const where = [{ of: 'source', values: ['pays'] }];
     expect(asked(journal, noted, { where }).pays.lines).toEqual([line('pays')]);

@@ -3,7 +3,7 @@ import { addTo, element } from '#core/catalogue';
 import type { AloneCost, CostOverlap, LaidCost, MissingRate } from '#core/costs';
 import { apportion, costRates, overlapping, partsPerUnit } from '#core/costs';
 import type { Evidence, Interval, Verdict } from '#core/figures';
-import { judge, priorOf, profitBand, visitorsNeeded } from '#core/figures';
+import { judge, profitBand, visitorsNeeded } from '#core/figures';
 import { dayIn, dayName, dayNumber } from '#core/hop';
 import type { Dimension } from '#core/traffic';
 import { countRequests, daysOf, holdOfLink, holdsAt } from '#core/traffic';
@@ -12,7 +12,7 @@ import { outcomeNumber } from '#core/visits';
 import type { Dataset } from './dataset.ts';
 import { laidCosts } from './laidCosts.ts';
 import { addConversions } from './paysConversions.ts';
-import { payoutMix, rateBefore } from './paysEvidence.ts';
+import { payoutMix, priorBefore } from './paysEvidence.ts';
 import type { Sums } from './paysSums.ts';
 import { addSums, noSums, sumRows } from './paysSums.ts';
 import type { TrafficQuestion } from './traffic.ts';
@@ -109,17 +109,46 @@ interface Came {
   readonly firstDay: number;
 }
 
-/** What does not mind which days are asked for: conversions and their worth, what is usual of programs, costs on their visits. */
-const knownOf = (data: Dataset, { currency, now }: Pick<PaysQuestion, 'currency' | 'now'>) => {
-  const dimension = dimensionsOf(data);
+const hourMs = 3_600_000;
+
+const workOut = (
+  data: Dataset,
+  dimension: ReturnType<typeof dimensionsOf>,
+  { currency, hour, today }: { currency: string; hour: number; today: string },
+) => {
   const rates = costRates(data.records.rates, currency);
   const units = paidUnits(data, rates);
   return {
-    dimension,
     units,
-    usual: usualOf(data, units, dimension('program'), rates, now),
-    laid: laidCosts(data, dimension, rates, dayIn(data.zone, now)),
+    usual: usualOf(data, units, dimension('program'), rates, hour * hourMs),
+    laid: laidCosts(data, dimension, rates, today),
   };
+};
+
+/** What was last worked out of some data, and from what. */
+interface Kept {
+  readonly state: object;
+  readonly from: { readonly currency: string; readonly hour: number; readonly today: string };
+  readonly worked: ReturnType<typeof workOut>;
+}
+const kept = new WeakMap<Dataset, Kept>();
+
+/**
+ * What does not mind what is asked: conversions and their worth, costs on their visits, and what was usual of programs by the last full
+ * hour. It is worked out once for all questions until something changes.
+ */
+export const knownOf = (data: Dataset, { currency, now }: Pick<PaysQuestion, 'currency' | 'now'>) => {
+  const dimension = dimensionsOf(data);
+  const from = { currency, hour: Math.floor(now / hourMs), today: dayIn(data.zone, now) };
+  let known = kept.get(data);
+  const holds =
+    known?.state === data.state &&
+    known.from.currency === from.currency &&
+    known.from.hour === from.hour &&
+    known.from.today === from.today;
+  if (!known || !holds)
+    kept.set(data, (known = { state: data.state, from, worked: workOut(data, dimension, from) }));
+  return { dimension, ...known.worked };
 };
 
 /** What is asked, by what is known already. */
@@ -196,7 +225,7 @@ const answer = (
     };
   };
 
-  const rateOn = rateBefore(data, days, units, usual.all.complete);
+  const priorOn = priorBefore(data, days, units, usual.all.complete);
   const weeks = days.names.length / 7;
   const figuresOf = (
     { visitors, visits, firstDay }: Came,
@@ -213,7 +242,7 @@ const answer = (
             conversions: sum.stays,
             cost: sum.parts / partsPerMinor,
             payout,
-            prior: priorOf(rateOn(firstDay)),
+            prior: priorOn(firstDay),
           }
         : undefined;
     const profit = money.approved + money.worth - money.cost;

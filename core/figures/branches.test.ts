@@ -1,0 +1,52 @@
+import { describe, expect, it } from 'vitest';
+import { compareBranches } from './branches.ts';
+import { priorOf } from './sequence.ts';
+import type { Evidence } from './verdict.ts';
+
+const evidence = (visitors: number, conversions: number, more: Partial<Evidence> = {}): Evidence => ({
+  ...{ visitors, ripe: visitors, conversions, cost: 0, prior: priorOf(0.02) },
+  payout: { mean: 1000, spread: 0, sales: 500 },
+  ...more,
+});
+
+describe('two branches of a split', () => {
+  it('are one better, alike, to be tested on, or too young, and what is said turns round with them', () => {
+    const monthly = 3000;
+    const verdicts = (one: Evidence, other: Evidence) =>
+      [compareBranches(one, other, monthly), compareBranches(other, one, monthly)].map(
+        ({ verdict }) => verdict,
+      );
+    expect(verdicts(evidence(4000, 160), evidence(4000, 80))).toEqual(['better', 'worse']);
+    expect(verdicts(evidence(400, 10), evidence(400, 8))).toEqual(['keep testing', 'keep testing']);
+    expect(verdicts(evidence(4e6, 80_010), evidence(4e6, 80_000))).toEqual([
+      'no difference',
+      'no difference',
+    ]);
+    expect(verdicts(evidence(4000, 160, { ripe: 1900 }), evidence(4000, 80))).toEqual(['wait', 'wait']);
+    const unknown = { payout: { mean: 1000, spread: 0, sales: 19 } };
+    expect(verdicts(evidence(4000, 160, unknown), evidence(4000, 80, unknown))).toEqual(['wait', 'wait']);
+    expect(() => compareBranches(evidence(0, 0), evidence(10, 1), 1)).toThrow(RangeError);
+  });
+
+  it('differ by what a conversion pays as well as by how many there are', () => {
+    const dear = { payout: { mean: 4000, spread: 0, sales: 500 } };
+    const { verdict, difference } = compareBranches(evidence(4000, 80, dear), evidence(4000, 120), 3000);
+    expect(verdict).toBe('better');
+    // 80 of 4,000 at 40 euros beside 120 at 10.
+    expect(difference.low).toBeLessThan(50);
+    expect(difference.high).toBeGreaterThan(50);
+  });
+
+  it('need as many more visitors as it takes: with them it is told, with fewer it is not', () => {
+    const [one, other] = [evidence(500, 15), evidence(1000, 22)];
+    const { needed = 0, verdict } = compareBranches(one, other, 3000);
+    expect(verdict).toBe('keep testing');
+    const after = (more: number) => {
+      const times = 1 + more / 1500;
+      const grown = ({ visitors, conversions }: Evidence) => evidence(visitors * times, conversions * times);
+      return compareBranches(grown(one), grown(other), 3000).verdict;
+    };
+    expect([after(needed), after(needed * 0.97)]).toEqual(['better', 'keep testing']);
+    expect(compareBranches(evidence(500, 10), evidence(500, 10), 3000).needed).toBe(Infinity);
+  });
+});
