@@ -109,4 +109,29 @@ describe('branches of a split', () => {
       visitors,
     );
   });
+
+  it('move their weights by themselves within a limit where that is wanted, and the history says so', async () => {
+    await page.getByRole('button', { name: 'Edit split' }).click();
+    await page.getByLabel('Weights move by themselves to what earns more').check({ force: true });
+    const least = page.getByLabel('Least share of a branch in percent');
+    await least.fill('20');
+    await least.blur();
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await page.getByText('Weights move by themselves: each branch keeps at least 20 %.').waitFor();
+    // Nobody presses anything: the branch that surely earns less keeps what was wanted.
+    await expect
+      .poll(
+        async () => {
+          const link = await linkNow();
+          return [link?.branches?.[0]?.weight, link?.weight];
+        },
+        { timeout: 30_000 },
+      )
+      .toEqual([80, 20]);
+    expect(await page.getByRole('button', { name: /^Send nine of ten/ }).count()).toBe(0);
+    await page.goto(`http://localhost:${server.port}/links/lnk_saturn/history`);
+    await page.getByRole('heading', { name: 'History' }).waitFor();
+    await page.getByText('weight of branch Moon maps from 1 to 80').waitFor();
+    expect(await page.locator('main').innerText()).toMatch(/Fernhop/);
+  });
 });

@@ -25,6 +25,7 @@ import { AccessLogs } from './accessLogs/index.ts';
 import { AnswersThread } from './answers/index.ts';
 import { Columns } from './columns/index.ts';
 import { Pages } from './pages/index.ts';
+import { byItself, startMovingWeights } from './movedWeights.ts';
 import { startNightlyCheck } from './nightlyCheck.ts';
 import { Scripts } from './script/index.ts';
 import { makeSite } from './site.ts';
@@ -152,9 +153,14 @@ const build = async (
     clickId(now(), randomBytes(10)),
     { now, log },
   );
+  let lookAtWeights = (): void => {};
   const feed = await Feed.open(join(config.dataDir, 'changes.ndjson'), {
     isAppHost: (host) => appHosts.has(host),
-    onStored: (stored) => journal.append(changeDraft(stored, now())),
+    onStored: (stored) => {
+      journal.append(changeDraft(stored, now()));
+      if (stored.kind === 'link' && stored.by !== byItself && stored.value && 'movesWeights' in stored.value)
+        setImmediate(() => lookAtWeights());
+    },
     log,
   });
   const story = {
@@ -251,6 +257,16 @@ const build = async (
     of: journalNow,
     seq: () => journal.seq,
   });
+  const weights = startMovingWeights({
+    links: table.links,
+    zone: () => [...table.domains.values()].toSorted((a, b) => (a.id < b.id ? -1 : 1))[0]?.zone ?? 'UTC',
+    record: (id) => feed.record(id),
+    apply: (changes) => feed.apply(changes),
+    ask: (name, args) => answers.ask(name, args),
+    log,
+    now,
+  });
+  lookAtWeights = weights.look;
   const accessLogs = new AccessLogs({
     dataDir: config.dataDir,
     geoDb: config.geoDb,
@@ -405,6 +421,7 @@ const build = async (
       // Live streams never end by themselves; whoever else is still at it has a second.
       setTimeout(() => server.closeAllConnections(), server.listening ? 1000 : 0).unref();
       endNightlyCheck();
+      await weights.end();
       endKeeping();
       room.stop();
       await closed;

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import type { Link } from '#core/catalogue';
+import { branchDays } from '#core/catalogue';
 import { describeConditions, everyoneElse } from '#core/hop';
 import type { BranchGroup, BranchLine } from '#core/queries';
 import { useCatalogue } from '../data/catalogue.ts';
@@ -19,13 +20,11 @@ const journal = useJournal();
 const notice = useNotice();
 const { period } = useOwnDays();
 const currency = computed(() => catalogue.settings.currency);
-/** What a branch earned is known after some weeks. */
-const usualDays = 90;
 const { found } = useNewest<readonly BranchGroup[]>(
   () => [journal.news, props.link, currency.value, catalogue.rates, period.value],
   () => {
     const to = period.value[1];
-    const from = daysBefore(to, usualDays);
+    const from = daysBefore(to, branchDays);
     return journalWorker.whichBranch({
       ...{ link: props.link.id, from, to, currency: currency.value, now: Date.now() },
     });
@@ -118,7 +117,10 @@ const prefer = async (group: BranchGroup, branch: string) => {
         </tr>
       </tbody>
     </small-table>
-    <text-link v-if="group.lines[0]" @click="prefer(group, group.lines[0].branch)"
+    <p v-if="link.movesWeights" class="quiet">
+      Weights move by themselves: each branch keeps at least {{ link.movesWeights.least }} %.
+    </p>
+    <text-link v-else-if="group.lines[0]" @click="prefer(group, group.lines[0].branch)"
       >Send nine of ten to {{ nameOf(group.lines[0].branch) }}</text-link
     >
   </div>
@@ -127,6 +129,10 @@ const prefer = async (group: BranchGroup, branch: string) => {
 <style scoped>
 .group {
   margin-top: 10px;
+}
+p {
+  margin: 4px 0 0;
+  font-size: 13px;
 }
 h3 {
   margin: 0 0 2px;

@@ -13,6 +13,9 @@ const props = defineProps<{ link: Link; domain: Domain; editing: boolean }>();
 const emit = defineEmits<{ edit: []; save: [link: Link]; cancel: [] }>();
 const branches = ref<Branch[]>([]);
 const weight = ref(1);
+/** How many visitors of a hundred each branch keeps while weights move by themselves; nought while they do not. */
+const least = ref(0);
+const usualLeast = 10;
 
 watch(
   () => props.editing,
@@ -20,15 +23,17 @@ watch(
     if (!editing) return;
     branches.value = JSON.parse(JSON.stringify(props.link.branches ?? []));
     weight.value = props.link.weight ?? 1;
+    least.value = props.link.movesWeights?.least ?? 0;
   },
   { immediate: true },
 );
 const draft = computed((): Link => {
-  const { branches: _1, weight: _2, ...rest } = props.link;
+  const { branches: _1, weight: _2, movesWeights: _3, ...rest } = props.link;
   return {
     ...rest,
     ...(branches.value.length > 0 && { branches: branches.value }),
     ...(branches.value.length > 0 && weight.value !== 1 && { weight: weight.value }),
+    ...(branches.value.length > 0 && least.value > 0 && { movesWeights: { least: least.value } }),
   };
 });
 const problem = computed(() => {
@@ -137,6 +142,26 @@ const save = () => {
         :warnings="warnings"
         :came="hasSplit ? use.branches : new Map()"
       />
+      <div v-if="branches.length > 0" class="moving">
+        <v-checkbox
+          hide-details
+          density="compact"
+          :model-value="least > 0"
+          label="Weights move by themselves to what earns more"
+          @update:model-value="least = $event ? usualLeast : 0"
+        />
+        <label v-if="least > 0" class="quiet"
+          >each branch keeps at least
+          <v-number-input
+            v-model="least"
+            class="small-field"
+            aria-label="Least share of a branch in percent"
+            :min="10"
+            :max="50"
+          />
+          %</label
+        >
+      </div>
       <p v-if="branches.length > 0 && expected.size === 0" class="quiet expects" role="status">
         Sending 100,000 simulated visitors…
       </p>
@@ -179,6 +204,15 @@ td.name {
 .number {
   white-space: nowrap;
   width: 58px;
+}
+.moving label {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+  font-size: 13px;
+}
+.moving .v-number-input {
+  max-width: 76px;
 }
 .expects {
   margin: 0;

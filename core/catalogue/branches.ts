@@ -63,6 +63,9 @@ export const branch = v.strictObject({
   weight: v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(1000)),
 });
 
+/** Branches are compared by the visitors of so many days: what they earned is known after some weeks. */
+export const branchDays = 90;
+
 /** An ID for a branch beside others: the next number that none of them has. */
 export const freshBranchId = (branches: readonly { readonly id: string }[]): string => {
   for (let n = branches.length + 1; ; n++) if (!branches.some(({ id }) => id === `b${n}`)) return `b${n}`;

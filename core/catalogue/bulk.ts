@@ -39,7 +39,7 @@ const without = <K extends keyof Link>(link: Link, name: K): Omit<Link, K> => {
   return rest;
 };
 
-const withoutBranches = ({ branches: _1, weight: _2, ...link }: Link): Link => link;
+const withoutBranches = ({ branches: _1, weight: _2, movesWeights: _3, ...link }: Link): Link => link;
 
 const withMarks = (link: Link, change: { readonly [K in keyof Marks]?: Marks[K] | null }): Link => {
   const given = { ...link.marks, ...change };

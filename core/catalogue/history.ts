@@ -19,6 +19,7 @@ const names: Readonly<Record<string, string>> = {
   starred: 'star',
   branches: 'split',
   weight: 'share of everyone else',
+  movesWeights: 'weights that move by themselves',
   hours: 'opening hours',
   archived: 'archived',
   domain: 'domain',

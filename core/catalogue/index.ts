@@ -89,4 +89,4 @@ export * from './slug.ts';
 export * from './local.ts';
 export * from './ulid.ts';
 export type { Branch, ClosedAnswer, Conditions, Device, Hours } from './branches.ts';
-export { devices, freshBranchId } from './branches.ts';
+export { branchDays, devices, freshBranchId } from './branches.ts';

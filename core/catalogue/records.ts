@@ -113,6 +113,10 @@ const link = v.strictObject({
   ),
   /** Share of its own destination among the branches without conditions; 1 when left out. */
   weight: v.exactOptional(v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(1000))),
+  /** Weights of its splits move by themselves to what earns more; each branch keeps at least so many visitors of a hundred. */
+  movesWeights: v.exactOptional(
+    v.strictObject({ least: v.pipe(v.number(), v.integer(), v.minValue(10), v.maxValue(50)) }),
+  ),
   hours: v.exactOptional(hours),
   /** Archived: answers 410, or as another link does. */
   archived: v.exactOptional(v.strictObject({ at: moment, to: v.exactOptional(id('lnk')) })),

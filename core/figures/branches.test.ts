@@ -1,5 +1,6 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { compareBranches } from './branches.ts';
+import { compareBranches, movedShares } from './branches.ts';
 import { priorOf } from './sequence.ts';
 import type { Evidence } from './verdict.ts';
 
@@ -48,5 +49,32 @@ describe('two branches of a split', () => {
     };
     expect([after(needed), after(needed * 0.97)]).toEqual(['better', 'keep testing']);
     expect(compareBranches(evidence(500, 10), evidence(500, 10), 3000).needed).toBe(Infinity);
+  });
+});
+
+describe('shares that move', () => {
+  it('leave the least to whatever surely earns less, and the rest to the others equally', () => {
+    expect(movedShares([undefined, 'keep testing'], 10)).toEqual([50, 50]);
+    expect(movedShares([undefined, 'worse'], 10)).toEqual([90, 10]);
+    expect(movedShares([undefined, 'worse', 'keep testing', 'wait'], 10)).toEqual([30, 10, 30, 30]);
+    expect(movedShares([undefined, 'worse', 'no difference'], 25)).toEqual([37, 25, 38]);
+    // The first of them is the worse one where another is surely better.
+    expect(movedShares([undefined, 'better'], 20)).toEqual([20, 80]);
+    expect(movedShares([undefined], 10)).toEqual([100]);
+  });
+
+  it('are a hundred together, and no branch has less than the least there is for each', () => {
+    const verdicts = fc.array(
+      fc.constantFrom(undefined, 'worse', 'better', 'no difference', 'keep testing', 'wait'),
+      { minLength: 1, maxLength: 12 },
+    );
+    fc.assert(
+      fc.property(verdicts, fc.integer({ min: 10, max: 50 }), ([_, ...others], least) => {
+        const shares = movedShares([undefined, ...others], least);
+        expect(shares.reduce((sum, share) => sum + share, 0)).toBe(100);
+        const few = Math.min(least, Math.floor(100 / shares.length));
+        for (const share of shares) expect(share).toBeGreaterThanOrEqual(few);
+      }),
+    );
   });
 });

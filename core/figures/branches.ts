@@ -70,3 +70,27 @@ export const compareBranches = (one: Evidence, other: Evidence, monthly: number)
   if (atMost < smallShare * (earned / ripe) * monthly) return { ...nothing, verdict: 'no difference' };
   return { ...nothing, verdict: 'keep testing', needed: visitorsUntilTold(one, other) };
 };
+
+/**
+ * Shares that follow from how branches compare with the first of them: one that surely earns less gets the least, and the others share
+ * the rest equally, so that nobody gains by luck alone. All of them together are a hundred.
+ *
+ * @param verdicts of each branch beside the first; undefined for the first itself, and where nothing can be said
+ * @param least of a hundred visitors, for each; with many branches as much as there is for each
+ */
+export const movedShares = (
+  verdicts: readonly (Compared['verdict'] | undefined)[],
+  least: number,
+): number[] => {
+  const isBeaten = verdicts.includes('better');
+  const isWorse = verdicts.map((verdict, i) => verdict === 'worse' || (i === 0 && isBeaten));
+  const few = Math.min(least, Math.floor(100 / verdicts.length));
+  const worse = isWorse.filter(Boolean).length;
+  const [rest, others] = [100 - few * worse, verdicts.length - worse];
+  let given = 0;
+  return isWorse.map((isFew) => {
+    if (isFew) return few;
+    given += 1;
+    return Math.floor((rest * given) / others) - Math.floor((rest * (given - 1)) / others);
+  });
+};

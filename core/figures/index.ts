@@ -1,7 +1,7 @@
 export type { Approval } from './approval.ts';
 export { approvalOf } from './approval.ts';
 export type { Compared } from './branches.ts';
-export { compareBranches } from './branches.ts';
+export { compareBranches, movedShares } from './branches.ts';
 export type { Waited } from './arrivals.ts';
 export { completeness } from './arrivals.ts';
 export { isMoreThanChance } from './change.ts';

@@ -147,6 +147,13 @@ const archivedWords = (archived: Link['archived']): string =>
       ? 'archived'
       : 'archived, answers as another link';
 
+const movingWords = (before: Link['movesWeights'], after: Link['movesWeights']): DescribedChange => ({
+  words:
+    after === undefined
+      ? 'weights move no more by themselves'
+      : `weights move by themselves, each branch keeps at least ${after.least} %${before ? ` instead of ${before.least} %` : ''}`,
+});
+
 /** Coupon codes as a text: `FERN10, OAK5 at letter`. */
 const couponWords = (coupons: Link['coupons']): string =>
   coupons ? `${coupons.codes.join(', ')}${coupons.source === '' ? '' : ` at ${coupons.source}`}` : '';
@@ -190,6 +197,8 @@ export const describeChange = (
         return [
           fromTo(fieldName(name), couponWords(a as Link['coupons']), couponWords(b as Link['coupons'])),
         ];
+      case 'movesWeights':
+        return [movingWords(a as Link['movesWeights'], b as Link['movesWeights'])];
       case 'archived':
         return [{ words: archivedWords(b as Link['archived']) }];
       default:

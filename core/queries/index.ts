@@ -51,6 +51,7 @@ export type { ConversionBehind } from './newestConversions.ts';
 export type { NewestRequest, Traffic, TrafficFigures, TrafficQuestion } from './traffic.ts';
 export type { Became } from './whatBecame.ts';
 export type { BranchGroup, BranchLine } from './whichBranch.ts';
+export { withMovedWeights } from './whichBranch.ts';
 export type { Pays, PaysFigures, PaysQuestion, ProfitByDay } from './whatPays.ts';
 export type { Visit } from './visits.ts';
 

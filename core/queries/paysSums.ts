@@ -72,10 +72,10 @@ export const sumRows = ({
   const visits = new Float64Array(values * programs);
   const hourMs = 3_600_000;
   const hours = Math.max(1, Math.ceil((now - from) / hourMs) + 1);
-  // By program and age in hours: a visit counts for the share that has come by its age.
+  // By program and age in hours: a visit counts for the share that has come by its age, in the middle of its hour.
   const shares = program.values.map((name) => {
     const { complete } = usual(name);
-    return Float64Array.from({ length: hours }, (_, hour) => complete(hour * hourMs));
+    return Float64Array.from({ length: hours }, (_, hour) => complete((hour + 0.5) * hourMs));
   });
   for (const [n, segment] of columns.segments.entries()) {
     if ((columns.newest[n] ?? -Infinity) < from) continue;

@@ -181,7 +181,8 @@ export const usualOf = (
     const complete = completeness(waits) ?? ((ms: number) => Math.min(1, Math.max(0, ms) / unknownWaitMs));
     let ripe = 0;
     for (const list of hours)
-      for (const [age, count] of list.entries()) if (count > 0) ripe += count * complete(age * hourMs);
+      for (const [age, count] of list.entries())
+        if (count > 0) ripe += count * complete((age + 0.5) * hourMs);
     const paid = real.flatMap(({ unit: { conversion }, minor }) =>
       conversion.status === 'reversed' || minor === undefined || minor <= 0 ? [] : [minor],
     );

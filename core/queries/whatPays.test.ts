@@ -331,6 +331,14 @@ describe('what is to be done', () => {
     ...{ source, day, visits, sales, ...more },
   });
 
+  it('takes visits of this hour for what has usually come by then', () => {
+    const at = Date.UTC(2026, 9, 20, 7);
+    // Who buys does so within a minute: of a hundred visits of the last hour everything has come.
+    const young = seasonOf(at, [{ source: 'young', day: '2026-10-20', visits: 100, sales: 30 }]);
+    const { evidence } = asked(young, [], { to: '2026-10-20', now: at }).line('young');
+    expect(evidence).toMatchObject({ visitors: 100, ripe: 100, conversions: 30 });
+  });
+
   it('follows from the evidence: every verdict, and the rows that lose most a week first', () => {
     const journal = seasonOf(now, [
       before,

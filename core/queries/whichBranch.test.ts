@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { clickId } from '#core/hop';
+import type { Link } from '#core/catalogue';
 import type { JournalRecord } from '#core/visits';
 import { hopRecord, postbackRecord } from '../visits/testing/records.ts';
-import { answersFrom, Dataset } from './index.ts';
+import { answersFrom, Dataset, withMovedWeights } from './index.ts';
 import { seasonOf } from './testing/seasons.ts';
 import { domain, links, networks, programs } from './testing/worlds.ts';
 
@@ -122,6 +123,20 @@ describe('which branch', () => {
       ['b2', 'keep testing'],
     ]);
     expect(phones?.lines[1]?.beside?.needed).toBeGreaterThan(600);
+
+    // Weights that move go by it; a branch that is closed stays closed, and one of other conditions keeps what it has.
+    const groups = asked(journal);
+    const moving = { branches, movesWeights: { least: 15 } };
+    const moved = withMovedWeights(moving, groups);
+    const weights = (of: Partial<Pick<Link, 'weight' | 'branches'>> | undefined) => [
+      of?.weight,
+      ...(of?.branches ?? []).map(({ weight }) => weight),
+    ];
+    expect(weights(moved)).toEqual([15, 85, 50, 50, 1]);
+    expect(moved && withMovedWeights(moved, groups)).toBeUndefined();
+    expect(withMovedWeights({ branches }, groups)).toBeUndefined();
+    const closed = { ...moving, branches: branches.map((one) => ({ ...one, weight: 0 })) };
+    expect(withMovedWeights(closed, groups)).toBeUndefined();
   });
 
   it('has nothing to say of a link that is not split, or not there', () => {

@@ -1,7 +1,7 @@
-import type { Branch } from '#core/catalogue';
+import type { Branch, Link } from '#core/catalogue';
 import { addTo, element } from '#core/catalogue';
 import type { Compared, Evidence, Interval } from '#core/figures';
-import { compareBranches, profitBand } from '#core/figures';
+import { compareBranches, movedShares, profitBand } from '#core/figures';
 import { everyoneElse, sameConditions } from '#core/hop';
 import { daysOf } from '#core/traffic';
 import { outcomeNumber, segmentRows } from '#core/visits';
@@ -158,4 +158,34 @@ export const whichBranch = (
       })),
     };
   });
+};
+
+/** A link with the weights that follow from what its branches earned; undefined where it has them already. Weights of nought stay. */
+export const withMovedWeights = <T extends Pick<Link, 'movesWeights' | 'weight' | 'branches'>>(
+  link: T,
+  groups: readonly BranchGroup[],
+): T | undefined => {
+  if (!link.movesWeights) return undefined;
+  const weightOf = (id: string): number =>
+    id === everyoneElse ? (link.weight ?? 1) : (link.branches?.find((one) => one.id === id)?.weight ?? 0); // a branch that is gone
+  const moved = new Map<string, number>();
+  for (const { lines } of groups) {
+    const open = lines.filter(({ branch }) => weightOf(branch) > 0);
+    if (open.length < 2) continue;
+    const shares = movedShares(
+      open.map(({ beside }) => beside?.verdict),
+      link.movesWeights.least,
+    );
+    for (const [i, { branch }] of open.entries()) moved.set(branch, element(shares[i]));
+  }
+  const isMoved = [...moved].some(([id, share]) => weightOf(id) !== share);
+  if (!isMoved) return undefined;
+  const own = moved.get(everyoneElse);
+  return {
+    ...link,
+    ...(link.branches && {
+      branches: link.branches.map((one) => ({ ...one, weight: moved.get(one.id) ?? one.weight })),
+    }),
+    ...(own !== undefined && { weight: own }),
+  };
 };

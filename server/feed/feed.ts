@@ -255,6 +255,14 @@ export class Feed {
     });
   }
 
+  /** The newest version of a record; undefined where it is not known here. */
+  record(id: string): Promise<StoredChange | undefined> {
+    return this.#inTurn(async () => {
+      const place = this.#places.get(id);
+      return place && this.#readAt(place);
+    });
+  }
+
   /** What all records come to, each by the change that made it what it is. */
   digest(): Promise<{ readonly version: number; readonly kinds: Digest }> {
     return this.#inTurn(() => ({

@@ -16,13 +16,14 @@ import { answeringLink, readyToHop } from '#core/hop';
 const none: readonly never[] = [];
 const followsDefaults: Link['hop'] = {};
 
-type Rare = Pick<Link, 'branches' | 'weight' | 'hours' | 'archived'>;
+type Rare = Pick<Link, 'branches' | 'weight' | 'movesWeights' | 'hours' | 'archived'>;
 const nothingRare: Rare = {};
-const rareOf = ({ branches, weight, hours, archived }: Link): Rare =>
+const rareOf = ({ branches, weight, movesWeights, hours, archived }: Link): Rare =>
   branches || weight !== undefined || hours || archived
     ? {
         ...(branches && { branches }),
         ...(weight !== undefined && { weight }),
+        ...(branches && movesWeights && { movesWeights }),
         ...(hours && { hours }),
         ...(archived && { archived }),
       }

@@ -109,6 +109,7 @@ export const anyLink = (given: Pick<Link, 'id' | 'domain' | 'slug'>): fc.Arbitra
             { minLength: 1, maxLength: 3 },
           ),
           weight: fc.constantFrom(0, 1, 5),
+          movesWeights: fc.record({ least: fc.integer({ min: 10, max: 50 }) }),
           hours,
           tags: fc.subarray(['autumn', 'a, b', 'gift'], { minLength: 1 }),
           coupons: fc.record({
