@@ -421,7 +421,7 @@ const build = async (
       // Live streams never end by themselves; whoever else is still at it has a second.
       setTimeout(() => server.closeAllConnections(), server.listening ? 1000 : 0).unref();
       endNightlyCheck();
-      await weights.end();
+      const weightsEnded = weights.end();
       endKeeping();
       room.stop();
       await closed;
@@ -431,7 +431,9 @@ const build = async (
       await scripts.close();
       clearInterval(makeColumns);
       await columns.close();
+      // What is asked for weights is told no, so that nobody waits for an answer.
       answers.close();
+      await weightsEnded;
       accessLogs.close();
       await feed.close();
       admission.tell();

@@ -63,7 +63,9 @@ export const startMovingWeights = (
   let again = false;
   let ended = false;
   const all = async (): Promise<void> => {
-    const ids = [...parts.links.values()].filter(({ rare }) => rare.movesWeights).map(({ id }) => id);
+    const ids = [...parts.links.values()]
+      .filter(({ rare }) => rare.movesWeights && !rare.archived)
+      .map(({ id }) => id);
     if (ids.length === 0) return;
     const settings = (await parts.record('settings'))?.value as unknown as Settings | undefined;
     for (const id of ids) {

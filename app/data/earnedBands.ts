@@ -4,7 +4,10 @@ import { rangePerClick } from '../theme/formats.ts';
 import { useCatalogue } from './catalogue.ts';
 import { journalWorker, useJournal } from './journal.ts';
 
-/** They move slowly and take a while to find: with visits coming in they are asked for this often, in milliseconds. */
+/**
+ * They move slowly and take a while to find: with visits coming in they are asked for this often, in milliseconds. A server that answers
+ * for a browser is asked once for each question, since its journal is large and others ask it too.
+ */
 const pauseMs = 20_000;
 
 /**
@@ -21,6 +24,7 @@ export const useEarnedBands = (question: () => Omit<PaysQuestion, 'currency' | '
   watch(
     () => [journal.news, catalogue.costs, catalogue.rates],
     () => {
+      if (journal.byServer) return;
       timer ??= setTimeout(() => {
         timer = undefined;
         turn.value += 1;
