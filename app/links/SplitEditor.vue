@@ -12,6 +12,9 @@ import ConditionFields from './ConditionFields.vue';
 /** The branches of a split, in the order in which they are tried; the last, everyone else, stands by itself. */
 const branches = defineModel<Branch[]>({ required: true });
 const weight = defineModel<number>('weight', { required: true });
+/** How many visitors of a hundred each branch keeps while weights move by themselves; nought while they do not. */
+const least = defineModel<number>('least', { default: 0 });
+const usualLeast = 10;
 const props = defineProps<{
   zone: string;
   destination: string;
@@ -159,6 +162,26 @@ const cameWords = (branch: string): string => {
     >
   </div>
   <text-link @click="add">Add a branch</text-link>
+  <div v-if="branches.length > 0" class="moving">
+    <v-checkbox
+      hide-details
+      density="compact"
+      :model-value="least > 0"
+      label="Weights move by themselves to what earns more"
+      @update:model-value="least = $event ? usualLeast : 0"
+    />
+    <label v-if="least > 0" class="quiet"
+      >each branch keeps at least
+      <v-number-input
+        v-model="least"
+        class="small-field"
+        aria-label="Least share of a branch in percent"
+        :min="10"
+        :max="50"
+      />
+      %</label
+    >
+  </div>
   <p class="visually-hidden" role="status">{{ said }}</p>
 </template>
 
@@ -229,5 +252,14 @@ li {
 }
 .weight .v-input {
   width: 62px;
+}
+.moving label {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+  font-size: 13px;
+}
+.moving .v-number-input {
+  max-width: 76px;
 }
 </style>

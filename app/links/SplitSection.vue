@@ -15,7 +15,6 @@ const branches = ref<Branch[]>([]);
 const weight = ref(1);
 /** How many visitors of a hundred each branch keeps while weights move by themselves; nought while they do not. */
 const least = ref(0);
-const usualLeast = 10;
 
 watch(
   () => props.editing,
@@ -137,31 +136,12 @@ const save = () => {
       <split-editor
         v-model="branches"
         v-model:weight="weight"
+        v-model:least="least"
         :zone="domain.zone"
         :destination="link.destination"
         :warnings="warnings"
         :came="hasSplit ? use.branches : new Map()"
       />
-      <div v-if="branches.length > 0" class="moving">
-        <v-checkbox
-          hide-details
-          density="compact"
-          :model-value="least > 0"
-          label="Weights move by themselves to what earns more"
-          @update:model-value="least = $event ? usualLeast : 0"
-        />
-        <label v-if="least > 0" class="quiet"
-          >each branch keeps at least
-          <v-number-input
-            v-model="least"
-            class="small-field"
-            aria-label="Least share of a branch in percent"
-            :min="10"
-            :max="50"
-          />
-          %</label
-        >
-      </div>
       <p v-if="branches.length > 0 && expected.size === 0" class="quiet expects" role="status">
         Sending 100,000 simulated visitors…
       </p>
@@ -204,15 +184,6 @@ td.name {
 .number {
   white-space: nowrap;
   width: 58px;
-}
-.moving label {
-  display: flex;
-  gap: 6px;
-  align-items: center;
-  font-size: 13px;
-}
-.moving .v-number-input {
-  max-width: 76px;
 }
 .expects {
   margin: 0;
