@@ -81,11 +81,16 @@ export const startMovingWeights = (
     if (ended) return;
     again = true;
     running ??= (async () => {
-      while (again && !ended) {
-        again = false;
-        await all();
+      try {
+        while (again && !ended) {
+          again = false;
+          await all();
+        }
+      } catch (error) {
+        parts.log('weights could not be looked at', { error: String(error) });
+      } finally {
+        running = undefined;
       }
-      running = undefined;
     })();
   };
   const timer = setInterval(look, everyMs).unref();

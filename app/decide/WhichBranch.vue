@@ -50,7 +50,11 @@ const axisOf = ({ lines }: BranchGroup): readonly [number, number] => {
 };
 const figuresOf = ({ band, earned, visitors }: BranchLine) => ({ band, profit: earned, visitors });
 /** What is made of a branch beside the one that earns most a visitor. */
-const verdictOf = ({ beside, band, visitors }: BranchLine, { lines, monthly }: BranchGroup): string => {
+const verdictOf = (
+  { beside, band, visitors, unpriced }: BranchLine,
+  { lines, monthly }: BranchGroup,
+): string => {
+  if (unpriced) return `no rate of ${unpriced.currency} up to ${unpriced.day}: Setup takes one`;
   if (!band) return 'not known yet';
   if (!beside) return lines.some((line) => line.beside?.verdict === 'worse') ? 'better' : 'earns most so far';
   switch (beside.verdict) {
@@ -70,11 +74,13 @@ const verdictOf = ({ beside, band, visitors }: BranchLine, { lines, monthly }: B
     }
   }
 };
-/** Nine of ten visitors go to one branch, and the tenth is shared by the others, so that these are still seen. */
+const weightNow = (id: string): number | undefined =>
+  id === everyoneElse ? (props.link.weight ?? 1) : props.link.branches?.find((one) => one.id === id)?.weight;
+/** Nine of ten visitors go to one branch, and the tenth is shared by the others, so that these are still seen; a weight of nought stays. */
 const prefer = async (group: BranchGroup, branch: string) => {
-  const others = group.lines.length - 1;
-  const weightOf = (id: string) => (id === branch ? 9 * others : 1);
-  const ids = new Set(group.lines.map((line) => line.branch));
+  const others = group.lines.map((line) => line.branch).filter((id) => id !== branch && weightNow(id) !== 0);
+  const weightOf = (id: string) => (id === branch ? 9 * Math.max(1, others.length) : 1);
+  const ids = new Set([branch, ...others]);
   const { weight: _, ...rest } = props.link;
   const own = ids.has(everyoneElse) ? weightOf(everyoneElse) : (props.link.weight ?? 1);
   const step = await catalogue.saveRecord('link', {
@@ -120,7 +126,7 @@ const prefer = async (group: BranchGroup, branch: string) => {
     <p v-if="link.movesWeights" class="quiet">
       Weights move by themselves: each branch keeps at least {{ link.movesWeights.least }} %.
     </p>
-    <text-link v-else-if="group.lines[0]" @click="prefer(group, group.lines[0].branch)"
+    <text-link v-else-if="group.lines[0]?.band" @click="prefer(group, group.lines[0].branch)"
       >Send nine of ten to {{ nameOf(group.lines[0].branch) }}</text-link
     >
   </div>

@@ -116,8 +116,14 @@ describe('which branch', () => {
       ['everyone', 1500, 15, 15_000],
     ]);
     expect(everybody?.lines.map(({ beside }) => beside?.verdict)).toEqual([undefined, 'worse']);
-    // 80 days of 3,000 visitors.
-    expect(everybody?.monthly).toBe(1125);
+    // 62 days of 3,000 visitors, from 20 October on.
+    expect(everybody?.monthly).toBeCloseTo((30 * 3000) / 62, 9);
+    // Without a rate nobody can say what either earned, and nothing moves.
+    const yen = asked(journal, { currency: 'JPY' });
+    const missing = { currency: 'EUR', day: '2026-10-20' };
+    for (const { lines } of yen)
+      for (const { unpriced, band, beside } of lines)
+        expect([unpriced, band, beside]).toEqual([missing, undefined, undefined]);
     expect(phones?.lines.map(({ branch, beside }) => [branch, beside?.verdict])).toEqual([
       ['b3', undefined],
       ['b2', 'keep testing'],

@@ -2,9 +2,11 @@ import type { Branch, Link } from '#core/catalogue';
 import { addTo, element } from '#core/catalogue';
 import type { Compared, Evidence, Interval } from '#core/figures';
 import { compareBranches, movedShares, profitBand } from '#core/figures';
-import { everyoneElse, sameConditions } from '#core/hop';
+import type { MissingRate } from '#core/costs';
+import { dayIn, everyoneElse, sameConditions } from '#core/hop';
 import { daysOf } from '#core/traffic';
 import { outcomeNumber, segmentRows } from '#core/visits';
+import { pricedConversion } from './countedUnits.ts';
 import type { Dataset, QueriedLink } from './dataset.ts';
 import { payoutMix, priorBefore } from './paysEvidence.ts';
 import type { PaysQuestion } from './whatPays.ts';
@@ -24,7 +26,9 @@ export interface BranchLine {
   /** Their conversions that were not reversed, and what these earned: approved, and pending at its worth. */
   readonly conversions: number;
   readonly earned: number;
-  /** What a visitor earns; undefined where nothing tells what a conversion pays, or nobody came. */
+  /** A rate that is missing for what its visitors bought, so that nobody can say what it earned. */
+  readonly unpriced: MissingRate | undefined;
+  /** What a visitor earns; undefined where nothing tells what a conversion pays, a rate is missing, or nobody came. */
   readonly band: Interval | undefined;
   /** Beside the branch that earns most a visitor; undefined for that one, and where one of both has no band. */
   readonly beside: Compared | undefined;
@@ -34,7 +38,7 @@ export interface BranchLine {
 export interface BranchGroup {
   readonly when: Branch['when'];
   readonly lines: readonly BranchLine[];
-  /** Visitors of all of them in thirty days at the pace of the days asked for. */
+  /** Visitors of all of them in thirty days at the pace since the first of them came. */
   readonly monthly: number;
 }
 
@@ -59,6 +63,7 @@ interface Seen {
   stays: number;
   conversions: number;
   earned: number;
+  unpriced: MissingRate | undefined;
 }
 
 /**
@@ -85,7 +90,10 @@ export const whichBranch = (
     if (!of)
       seen.set(
         branch,
-        (of = { visitors: 0, ripe: 0, programs: new Map(), stays: 0, conversions: 0, earned: 0 }),
+        (of = {
+          ...{ visitors: 0, ripe: 0, programs: new Map(), stays: 0, conversions: 0, earned: 0 },
+          unpriced: undefined,
+        }),
       );
     return of;
   };
@@ -120,6 +128,7 @@ export const whichBranch = (
     of.visitors += 1;
     of.ripe += usual.of(name).complete(Math.max(0, now - at));
     addTo(of.programs, name);
+    of.unpriced ??= usual.of(name).unpriced;
   }
   for (const { unit, program: name, clickAt, minor } of units) {
     const { row } = unit.match;
@@ -131,20 +140,24 @@ export const whichBranch = (
     const of = seenOf(branch);
     of.stays += chance;
     of.conversions += 1;
-    of.earned += (minor ?? 0) * chance;
+    if (minor === undefined)
+      of.unpriced ??= { currency: pricedConversion(unit).currency, day: dayIn(data.zone, clickAt) };
+    else of.earned += minor * chance;
   }
   const begun = [...shown.values()].reduce((least, { at }) => Math.min(least, at), until - 1);
   const prior = priorBefore(data, days, units, usual.all.complete)(dayAt(begun));
-  const evidenceOf = ({ visitors, ripe, stays, programs }: Seen): Evidence | undefined => {
-    const payout = visitors > 0 ? payoutMix(programs, usual.of) : undefined;
+  const evidenceOf = ({ visitors, ripe, stays, programs, unpriced }: Seen): Evidence | undefined => {
+    const payout = visitors > 0 && !unpriced ? payoutMix(programs, usual.of) : undefined;
     return payout && { visitors, ripe, conversions: stays, cost: 0, payout, prior };
   };
   return groups.map(({ when, ids }) => {
     const all = ids.map((branch) => ({ branch, of: seenOf(branch), evidence: evidenceOf(seenOf(branch)) }));
-    const each = ({ of }: (typeof all)[number]) => (of.visitors > 0 ? of.earned / of.visitors : -1);
+    const each = ({ of }: (typeof all)[number]) =>
+      of.visitors > 0 && !of.unpriced ? of.earned / of.visitors : -1;
     const sorted = all.toSorted((a, b) => each(b) - each(a) || ids.indexOf(a.branch) - ids.indexOf(b.branch));
     const best = sorted[0]?.evidence;
-    const monthly = (30 * all.reduce((sum, { of }) => sum + of.visitors, 0)) / days.names.length;
+    const monthly =
+      (30 * all.reduce((sum, { of }) => sum + of.visitors, 0)) / (days.names.length - dayAt(begun));
     return {
       when,
       monthly,
@@ -153,6 +166,7 @@ export const whichBranch = (
         visitors: of.visitors,
         conversions: of.conversions,
         earned: Math.round(of.earned),
+        unpriced: of.unpriced,
         band: evidence && profitBand(evidence),
         beside: i > 0 && evidence && best ? compareBranches(evidence, best, monthly) : undefined,
       })),
