@@ -118,6 +118,18 @@ describe('which branch', () => {
     expect(everybody?.lines.map(({ beside }) => beside?.verdict)).toEqual([undefined, 'worse']);
     // 62 days of 3,000 visitors, from 20 October on.
     expect(everybody?.monthly).toBeCloseTo((30 * 3000) / 62, 9);
+    // One branch sells in a currency without a rate: of it nothing is said, though its program's other sales are priced.
+    const foreign = journal.map((record): JournalRecord =>
+      record.kind === 'postback' && record.query.includes('txn=T0x')
+        ? { ...record, query: record.query.replace('currency=EUR', 'currency=USD') }
+        : record,
+    );
+    const [mixed] = asked(foreign);
+    expect(mixed?.lines.map(({ branch, unpriced, beside }) => [branch, unpriced, beside])).toEqual([
+      ['b1', undefined, undefined],
+      ['everyone', { currency: 'USD', day: '2026-10-20' }, undefined],
+    ]);
+    expect(mixed?.lines.map(({ band }) => band === undefined)).toEqual([false, true]);
     // Without a rate nobody can say what either earned, and nothing moves.
     const yen = asked(journal, { currency: 'JPY' });
     const missing = { currency: 'EUR', day: '2026-10-20' };
