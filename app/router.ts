@@ -84,6 +84,18 @@ export const router = createRouter({
     },
     { path: '/decide', name: 'decide', component: () => import('./decide/DecideView.vue') },
     { path: '/decide/costs', name: 'costs', component: () => import('./decide/CostsView.vue') },
+    {
+      path: '/decide/promotions',
+      name: 'promotions',
+      component: () => import('./decide/PromotionsView.vue'),
+    },
+    {
+      path: '/decide/promotions/:promotion',
+      name: 'promotion',
+      component: () => import('./decide/PromotionView.vue'),
+      props: true,
+    },
+    { path: '/decide/writers', name: 'writers', component: () => import('./decide/writers/WritersView.vue') },
     { path: '/waiting', name: 'waiting', component: () => import('./waiting/WaitingView.vue') },
     { path: '/setup', name: 'setup', component: () => import('./setup/SetupView.vue') },
     { path: '/:rest(.*)*', redirect: '/links' },

@@ -34,6 +34,7 @@ const changesOf = ({ made }: Season): Change[] => {
     ...all('source', made.sources),
     ...all('cost', made.costs),
     ...all('rate', made.rates),
+    ...all('promotion', made.promotions),
   ];
 };
 

@@ -321,6 +321,10 @@ describe('whoever asks', () => {
         { by: 'source', from: '2026-08-25', to: '2026-11-22', where: [], currency: 'EUR', now },
       ],
       ['whatPays', { by: 'source', from: '2026-08-25', to: '2026-11-22', where: [], currency: 'EUR', now }],
+      ['writersMonths'],
+      ['writers', { month: '2026-10', currency: 'EUR', now }],
+      ['promotions', { currency: 'EUR', now }],
+      ['promotionPage', { id: 'prm_starnights', currency: 'EUR', now }],
       ['whichBranch', { link, from: '2026-08-25', to: '2026-11-22', currency: 'EUR', now }],
       ['waiting'],
     ];

@@ -115,6 +115,7 @@ export const recordsOf = (
       payments: catalogue.all('payment'),
       sources: catalogue.all('source'),
       costs: catalogue.all('cost'),
+      promotions: catalogue.all('promotion'),
       rates: catalogue.all('rate'),
     },
     rules: catalogue.all('settings')[0]?.classification,

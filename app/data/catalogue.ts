@@ -87,6 +87,7 @@ export const useCatalogue = defineStore('catalogue', () => {
   const rates = ofKind('rate');
   const costs = ofKind('cost');
   const choices = ofKind('choice');
+  const promotions = ofKind('promotion');
   const products = ofKind('product');
   const pictures = ofKind('picture');
   const kits = ofKind('kit');
@@ -347,6 +348,7 @@ export const useCatalogue = defineStore('catalogue', () => {
     by,
     choose,
     choices,
+    promotions,
     costs,
     decisions,
     domain,

@@ -137,6 +137,7 @@ export const useJournal = defineStore('journal', () => {
       'payments',
       'sources',
       'costs',
+      'promotions',
       'rates',
     ] as const;
     /** What a worker that ended is told is told again once it is there. */

@@ -20,6 +20,7 @@ const reading = computed(() =>
     text: text.value,
     sources: props.sources,
     links: catalogue.links,
+    promotions: catalogue.promotions,
     currency: catalogue.settings.currency,
     today: today(),
   }),

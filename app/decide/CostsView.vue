@@ -13,6 +13,7 @@ import { useNotice } from '../shell/notice.ts';
 import { count, money } from '../theme/formats.ts';
 import CostEntry from './CostEntry.vue';
 import CostFile from './CostFile.vue';
+import DecidePage from './DecidePage.vue';
 import { useSourceNames } from './sourceNames.ts';
 import { useCostWords } from './words.ts';
 
@@ -62,15 +63,12 @@ const remove = async (id: string) => {
 </script>
 
 <template>
-  <section class="costs" aria-labelledby="h-costs">
-    <header>
-      <h1 id="h-costs">What was paid</h1>
-      <span class="line">
-        <text-link :to="{ name: 'decide' }">What pays</text-link>
-        <text-link @click="entering = true">Add a cost</text-link>
-        <text-link @click="bringing = true">Bring in a file</text-link>
-      </span>
-    </header>
+  <decide-page heading="What was paid">
+    <template #actions>
+      <text-link :to="{ name: 'decide' }">What pays</text-link>
+      <text-link @click="entering = true">Add a cost</text-link>
+      <text-link @click="bringing = true">Bring in a file</text-link>
+    </template>
     <v-dialog v-model="entering" width="auto" aria-label="Add a cost">
       <v-card><cost-entry :sources="sources" @done="entering = false" /></v-card>
     </v-dialog>
@@ -127,23 +125,10 @@ const remove = async (id: string) => {
     <p v-else class="quiet">
       Nothing was noted yet. What a source, a link or a placement costs is laid on its visits.
     </p>
-  </section>
+  </decide-page>
 </template>
 
 <style scoped>
-.costs {
-  flex: 1;
-  min-width: 0;
-  overflow: auto;
-  padding: 13px 20px 30px;
-}
-header {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px 14px;
-  align-items: baseline;
-  justify-content: space-between;
-}
 .line {
   display: flex;
   gap: 14px;
@@ -154,10 +139,5 @@ header {
 }
 .asks {
   color: var(--copper);
-}
-@media (max-width: 760px) {
-  .costs {
-    padding-inline: 14px;
-  }
 }
 </style>

@@ -153,6 +153,8 @@ const begin = computed(() => {
               <value-menu :question="question" @set="narrow" @close="close" />
             </template>
           </word-menu>
+          <text-link :to="{ name: 'promotions' }">Promotions</text-link>
+          <text-link :to="{ name: 'writers' }">Writers</text-link>
           <text-link :to="{ name: 'costs' }">Costs</text-link>
           <text-link @click="entering = true">Add a cost</text-link>
         </span>

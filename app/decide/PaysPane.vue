@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, ref, watch } from 'vue';
+import { promotionSeparator } from '#core/catalogue';
 import { judge } from '#core/figures';
 import type { Pays, PaysQuestion, ProfitByDay } from '#core/queries';
 import { exponentOf } from '#core/values';
@@ -60,13 +61,18 @@ const sentences = computed(() => {
   return { first, earned: conversions > 0 ? earned : '', due: verdict === 'no rate' ? '' : due };
 });
 const costs = computed(() =>
-  props.question.by === 'source' || props.question.by === 'link'
-    ? props.pays.costs.filter(({ cost: { of } }) =>
-        props.question.by === 'link'
-          ? of.kind === 'link' && of.link === props.line.value
-          : of.kind !== 'link' && of.source === props.line.value,
-      )
-    : [],
+  props.pays.costs.filter(({ cost: { of } }) => {
+    switch (props.question.by) {
+      case 'link':
+        return of.kind === 'link' && of.link === props.line.value;
+      case 'source':
+        return 'source' in of && of.source === props.line.value;
+      case 'promotion':
+        return of.kind === 'promotion' && props.line.value.split(promotionSeparator).includes(of.promotion);
+      default:
+        return false;
+    }
+  }),
 );
 
 // What would change it: the same rule with another cost, another payout, another share that stays.

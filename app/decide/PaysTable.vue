@@ -5,6 +5,7 @@ import type { Pays } from '#core/queries';
 import type { Column } from '../data/tableLook.ts';
 import SortHeadings from '../theme/SortHeadings.vue';
 import { count, money, signedMoney } from '../theme/formats.ts';
+import { bandAxis } from './bandAxis.ts';
 import BandCell from './BandCell.vue';
 import { reasonOf, verdictNames } from './words.ts';
 
@@ -25,18 +26,7 @@ const emit = defineEmits<{ sort: [column: string]; choose: [value: string] }>();
 const shows = computed(() => new Set(props.columns.map(({ name }) => name)));
 /** Rows that are drawn; the others are found by narrowing. */
 const most = 200;
-/** A row that few came by has a band of any width: the axis is made for those with at least so much of all visitors. */
-const leastShare = 0.01;
-const axis = computed((): readonly [number, number] => {
-  const all = props.lines.reduce((sum, { visitors }) => sum + visitors, 0);
-  const bands = props.lines.flatMap(({ band, visitors }) =>
-    band && visitors >= all * leastShare ? [band] : [],
-  );
-  const low = Math.min(0, ...bands.map((band) => band.low));
-  const high = Math.max(0, ...bands.map((band) => band.high));
-  const margin = (high - low || 1) * 0.06;
-  return [low - margin, high + margin];
-});
+const axis = computed(() => bandAxis(props.lines));
 const tones: Readonly<Partial<Record<Line['verdict'], string>>> = {
   cut: 'loses',
   scale: 'earns',

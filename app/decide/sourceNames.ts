@@ -17,7 +17,7 @@ export const useSourceNames = () => {
       ...new Set([
         ...catalogue.sources.map(({ source }) => source),
         ...found.value,
-        ...catalogue.costs.flatMap(({ of }) => (of.kind === 'link' ? [] : [of.source])),
+        ...catalogue.costs.flatMap(({ of }) => ('source' in of ? [of.source] : [])),
       ]),
     ].filter((name) => name !== ''),
   );

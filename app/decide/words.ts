@@ -91,7 +91,9 @@ export const useCostWords = () => {
         ? `link ${catalogue.link(of.link)?.slug ?? of.link}`
         : of.kind === 'placement'
           ? `placement ${of.placement} of ${of.source}`
-          : of.source,
+          : of.kind === 'promotion'
+            ? `promotion ${catalogue.promotions.find(({ id }) => id === of.promotion)?.name ?? of.promotion}`
+            : of.source,
     /** `14 Oct to 16 Oct`. */
     days: ({ from, until }: Pick<Cost, 'from' | 'until'>): string =>
       until === undefined

@@ -18,6 +18,7 @@ const order: readonly RecordKind[] = [
   'source',
   'cost',
   'choice',
+  'promotion',
   'product',
   'picture',
   'kit',

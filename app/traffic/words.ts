@@ -1,3 +1,4 @@
+import { promotionSeparator } from '#core/catalogue';
 import { fromLog } from '#core/hop';
 import type { DimensionName } from '#core/traffic';
 import type { TrafficQuestion } from '#core/queries';
@@ -21,6 +22,11 @@ export const dimensionWords: Readonly<
 > = {
   link: { one: 'link', none: 'no link', hint: 'The short link that was asked for.' },
   source: { one: 'source', none: 'no source', hint: 'What stood after ~ or ?from= in the short address.' },
+  promotion: {
+    one: 'promotion',
+    none: 'no promotion',
+    hint: 'The efforts that its source, link or page belonged to on that day. Decide, Promotions, says which.',
+  },
   page: {
     one: 'page',
     none: 'page not known',
@@ -126,6 +132,11 @@ export const useValueWords = () => {
         return catalogue.networks.find(({ id }) => id === value)?.name ?? value;
       case 'program':
         return catalogue.programs.find(({ id }) => id === value)?.name ?? value;
+      case 'promotion':
+        return value
+          .split(promotionSeparator)
+          .map((id) => catalogue.promotions.find((one) => one.id === id)?.name ?? id)
+          .join(' and ');
       case 'country':
         return named(regions, value);
       case 'language':

@@ -17,6 +17,7 @@ const kinds: Readonly<Record<RecordKind, string>> = {
   rate: 'Rate',
   cost: 'Cost',
   choice: 'Decision on what pays',
+  promotion: 'Promotion',
   product: 'Product',
   picture: 'Picture',
   kit: 'Kit',
@@ -38,6 +39,7 @@ const known: Readonly<Record<RecordKind, string>> = {
   rate: 'day',
   cost: 'from',
   choice: 'name',
+  promotion: 'name',
   product: 'name',
   picture: 'name',
   kit: 'name',
@@ -85,6 +87,8 @@ export const recordAddress = ({ record, kind, value }: Row): string => {
       return '/place/pages';
     case 'cost':
       return '/decide/costs';
+    case 'promotion':
+      return '/decide/promotions';
     case 'choice':
       return '/decide';
     default:

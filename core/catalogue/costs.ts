@@ -12,11 +12,12 @@ const decimal = v.pipe(
 );
 const namedSource = v.pipe(sourceName, v.minLength(1, 'A source has a name in addresses.'));
 
-/** What visits were paid for: those of a source, of one of its placements, or of a link. */
+/** What visits were paid for: those of a source, of one of its placements, of a link, or of a promotion. */
 const paidFor = v.variant('kind', [
   v.strictObject({ kind: v.literal('source'), source: namedSource }),
   v.strictObject({ kind: v.literal('placement'), source: namedSource, placement: named(200) }),
   v.strictObject({ kind: v.literal('link'), link: id('lnk') }),
+  v.strictObject({ kind: v.literal('promotion'), promotion: id('prm') }),
 ]);
 
 export const costBases = ['click', 'thousand', 'day', 'all', 'share'] as const;

@@ -4,7 +4,8 @@ const letters = 'abcdefghijkmnpqrstuvwxyz23456789';
 
 /** Makes an ID such as `lnk_7h2k…` from random bytes, five bits a character. */
 export const recordId = (
-  prefix: 'dom' | 'net' | 'prg' | 'lnk' | 'acc' | 'rep' | 'pay' | 'pro' | 'pic' | 'kit' | 'cst' | 'chc',
+  prefix:
+    'dom' | 'net' | 'prg' | 'lnk' | 'acc' | 'rep' | 'pay' | 'pro' | 'pic' | 'kit' | 'cst' | 'chc' | 'prm',
   bytes: Uint8Array,
 ): string => `${prefix}_${secret(bytes)}`;
 

@@ -51,6 +51,8 @@ export type {
 export { claimAnswers } from './books.ts';
 export type { Choice } from './choices.ts';
 export type { Cost, CostBasis } from './costs.ts';
+export type { Promotion } from './promotions.ts';
+export { promotionSeparator } from './promotions.ts';
 export { rowsPerPart } from './books.ts';
 export type { Page } from './pages.ts';
 export type { Kit, OwnPicture, Product, SourceRecord } from './products.ts';

@@ -18,6 +18,8 @@ import {
 import { hopChoices, marks, ownHopChoices } from './hopChoices.ts';
 import type { Choice } from './choices.ts';
 import { choice } from './choices.ts';
+import type { Promotion } from './promotions.ts';
+import { promotion } from './promotions.ts';
 import type { Cost } from './costs.ts';
 import { cost } from './costs.ts';
 import type { Account, Network, Program } from './network.ts';
@@ -237,6 +239,7 @@ export const recordSchemas = {
   rate,
   cost,
   choice,
+  promotion,
   product,
   picture,
   kit,
@@ -269,6 +272,7 @@ export interface RecordOf {
   rate: Rate;
   cost: Cost;
   choice: Choice;
+  promotion: Promotion;
   product: Product;
   picture: OwnPicture;
   kit: Kit;

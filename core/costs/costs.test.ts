@@ -100,6 +100,7 @@ const laidOn = (
     rolledUp: [],
     today: '2026-10-31',
     placement: requestDimensions.placement(input),
+    promotion: undefined,
     passed: passedCosts(columns, passesOf),
   });
   const rows = hops.map((_, i) => (laid.rows[0]?.[i] ?? 0) / 1e9);
@@ -176,7 +177,7 @@ describe('shares of commission, and costs over each other', () => {
       itself,
     );
     const by = (source: string, day: string, link = '', placement = '') =>
-      share({ source, day, link, placement });
+      share({ source, day, link, placement, promotions: [] });
     expect(by('flyer', '2026-10-13')).toBe(0);
     expect(by('flyer', '2026-10-20')).toBe(0.3);
     expect(by('flyer', '2026-10-21')).toBe(0);

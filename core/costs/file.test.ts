@@ -20,7 +20,11 @@ const read = async (text: string | Uint8Array, choices: CostFileChoices = {}) =>
 /** A cost in a line: what, how much, and when. */
 const told = ({ of, per, amount, currency, from, until, note }: Omit<Cost, 'id'>): string =>
   [
-    of.kind === 'link' ? of.link : of.source + (of.kind === 'placement' ? `/${of.placement}` : ''),
+    'source' in of
+      ? of.source + (of.kind === 'placement' ? `/${of.placement}` : '')
+      : of.kind === 'link'
+        ? of.link
+        : of.promotion,
     `${amount} ${currency} ${per}`,
     from === until ? from : `${from} to ${until}`,
     ...(note === '' ? [] : [note]),

@@ -1,5 +1,5 @@
 import type { Cost } from '#core/catalogue';
-import { element, pushTo } from '#core/catalogue';
+import { element, promotionSeparator, pushTo } from '#core/catalogue';
 import { dayIn, dayName, dayNumber } from '#core/hop';
 import type { Days, Dimension, PassedCosts } from '#core/traffic';
 import { daysOf } from '#core/traffic';
@@ -22,6 +22,8 @@ export interface LayInput {
   readonly today: string;
   readonly sourceOf: (name: string) => string;
   readonly placement: Dimension;
+  /** Undefined where no cost is a promotion's. */
+  readonly promotion: Dimension | undefined;
   /** What sellers pass along of each request. */
   readonly passed?: PassedCosts | undefined;
 }
@@ -196,18 +198,25 @@ class Laying {
 interface Payers {
   readonly bySource: ReadonlyMap<string, readonly Laying[]>;
   readonly byLink: ReadonlyMap<string, readonly Laying[]>;
+  readonly byPromotion: ReadonlyMap<string, readonly Laying[]>;
 }
 
 const payersOf = (layings: readonly Laying[], sourceOf: LayInput['sourceOf']): Payers => {
   const bySource = new Map<string, Laying[]>();
   const byLink = new Map<string, Laying[]>();
+  const byPromotion = new Map<string, Laying[]>();
   for (const laying of layings) {
     const { of } = laying.cost;
     if (of.kind === 'link') pushTo(byLink, of.link, laying);
+    else if (of.kind === 'promotion') pushTo(byPromotion, of.promotion, laying);
     else pushTo(bySource, sourceOf(of.source), laying);
   }
-  return { bySource, byLink };
+  return { bySource, byLink, byPromotion };
 };
+
+/** Who pays for visits of a value, which may be several promotions. */
+const ofPromotions = (value: string, { byPromotion }: Payers): readonly Laying[] =>
+  value === '' ? [] : value.split(promotionSeparator).flatMap((id) => byPromotion.get(id) ?? []);
 
 /** Numbers in a list that grows. */
 class Numbers {
@@ -226,16 +235,20 @@ class Numbers {
 
 /** Counts requests that were rolled up, and gives each its parts once all are counted. */
 const layRolledUp = (
-  { rolledUp, sourceOf }: LayInput,
+  { rolledUp, sourceOf, promotion }: LayInput,
   { names }: Days,
-  { bySource, byLink }: Payers,
+  payers: Payers,
 ): ((parts: Float64Array) => void) => {
   const dayAt = new Map(names.map((name, i) => [name, i]));
   const paid: (readonly [laying: Laying, place: number, clicks: number, i: number])[] = [];
   for (const [i, { link, source, day, outcome, count }] of rolledUp.entries()) {
     const at = dayAt.get(day);
     if (at === undefined || outcome === 'test' || outcome === 'prefetch') continue;
-    for (const laying of [...(bySource.get(sourceOf(source)) ?? []), ...(byLink.get(link) ?? [])]) {
+    for (const laying of [
+      ...(payers.bySource.get(sourceOf(source)) ?? []),
+      ...(payers.byLink.get(link) ?? []),
+      ...(promotion ? ofPromotions(promotion.ofLink(link, source, day), payers) : []),
+    ]) {
       // Of what was rolled up nobody knows the placement any more.
       if (laying.cost.of.kind === 'placement') continue;
       const place = laying.place(at);
@@ -251,14 +264,18 @@ const layRolledUp = (
 
 /** Counts requests that are there one by one, and gives each its parts once all are counted. */
 const layRows = (
-  { columns, classification, sourceOf, placement }: LayInput,
+  { columns, classification, sourceOf, placement, promotion }: LayInput,
   { starts, names }: Days,
   layings: readonly Laying[],
-  { bySource, byLink }: Payers,
+  by: Payers,
 ): ((addToRow: (segment: number, row: number, parts: number) => void) => void) => {
   const { dictionaries } = columns;
-  const ofSource = dictionaries.source.texts.map((name) => bySource.get(sourceOf(name)));
-  const ofLink = dictionaries.link.texts.map((id) => byLink.get(id));
+  const ofSource = dictionaries.source.texts.map((name) => by.bySource.get(sourceOf(name)));
+  const ofLink = dictionaries.link.texts.map((id) => by.byLink.get(id));
+  const ofPromotion = promotion?.values.map((value) => {
+    const list = ofPromotions(value, by);
+    return list.length > 0 ? list : undefined;
+  });
   const [from, until] = [element(starts[0]), element(starts[names.length])];
   // Of everything that is paid for: its row, by whom, and for which place.
   const [rows, payers, places] = [new Numbers(), new Numbers(), new Numbers()];
@@ -268,19 +285,21 @@ const layRows = (
     if ((columns.newest[n] ?? -Infinity) < from) continue;
     const found = element(classification.outcomes[n]);
     const placements = placement.column(segment);
+    const promotions = promotion?.column(segment);
     const { at: ats, source: toSource, link: toLink } = segment;
     let day = 0;
     for (let i = 0; i < segment.rows; i++) {
       const sourced = ofSource[element(toSource[i])];
       const linked = ofLink[element(toLink[i])];
-      if (!sourced && !linked) continue;
+      const promoted = promotions && ofPromotion?.[element(promotions[i])];
+      if (!sourced && !linked && !promoted) continue;
       const at = element(ats[i]);
       const outcome = element(found[i]);
       if (at < from || at >= until || outcome === test || outcome === prefetch) continue;
       // Requests come in the order of time, but for a clock that was set.
       while (at >= element(starts[day + 1])) day += 1;
       while (at < element(starts[day])) day -= 1;
-      for (const list of [sourced, linked])
+      for (const list of [sourced, linked, promoted])
         if (list)
           for (const laying of list) {
             const { of } = laying.cost;

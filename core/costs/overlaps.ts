@@ -15,7 +15,9 @@ const target = ({ of }: Cost, sourceOf: (name: string) => string): string =>
   JSON.stringify(
     of.kind === 'link'
       ? ['link', of.link]
-      : [of.kind, sourceOf(of.source), of.kind === 'placement' && of.placement],
+      : of.kind === 'promotion'
+        ? ['promotion', of.promotion]
+        : [of.kind, sourceOf(of.source), of.kind === 'placement' && of.placement],
   );
 
 /** Costs that lie over each other. Both count all the same: a person says whether one of them is too much. */

@@ -277,3 +277,45 @@ describe('a cost in a sentence', () => {
     );
   });
 });
+
+describe('a cost of a promotion in a sentence', () => {
+  const promotions = [
+    { id: 'prm_oct', name: 'October mailing', from: '2026-10-10', until: '2026-10-20' },
+    { id: 'prm_day', name: '14 Oct (club) *', from: '2026-10-14' },
+    { id: 'prm_long', name: 'October mailing, again', from: '2026-11-01' },
+  ];
+  it('goes by its name, whatever stands in it, and is for its own days where none are named', () => {
+    const of = (id: string) => ({ kind: 'promotion', promotion: id });
+    expect(costIn('€310 for promotion October mailing', { promotions })).toMatchObject({
+      ...{ of: of('prm_oct'), per: 'all', amount: '310', from: '2026-10-10', until: '2026-10-20' },
+    });
+    expect(costIn('in October 20 EUR a day for the promotion october MAILING', { promotions })).toMatchObject(
+      {
+        ...{ of: of('prm_oct'), per: 'day', from: '2026-10-01', until: '2026-10-31' },
+      },
+    );
+    expect(costIn('€5 for promotion October mailing, again on 3 Nov', { promotions })).toMatchObject({
+      ...{ of: of('prm_long'), from: '2026-11-03', until: '2026-11-03' },
+    });
+    const open = costIn('0.05 € a click for promotion 14 Oct (club) *: the flyer', { promotions });
+    expect(open).toMatchObject({ of: of('prm_day'), per: 'click', from: '2026-10-14', note: 'the flyer' });
+    expect(open).not.toHaveProperty('until');
+  });
+
+  it('is asked about where no promotion is called so, or two are', () => {
+    expect(read('€310 for promotion September', { promotions })).toEqual({
+      ok: false,
+      problem:
+        'No promotion is called so. There are: October mailing, 14 Oct (club) *, October mailing, again.',
+    });
+    expect(read('€310 for promotion September')).toEqual({
+      ok: false,
+      problem: 'There is no promotion yet. Make one first, or write for source or for link.',
+    });
+    const twice = [...promotions, { id: 'prm_b', name: 'october mailing', from: '2026-11-01' }];
+    expect(read('€310 for promotion October mailing', { promotions: twice })).toEqual({
+      ok: false,
+      problem: 'Two promotions are called October mailing. Rename one of them.',
+    });
+  });
+});

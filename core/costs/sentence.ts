@@ -1,4 +1,4 @@
-import type { Cost, CostBasis } from '#core/catalogue';
+import type { Cost, CostBasis, Promotion } from '#core/catalogue';
 import { dayName, dayNumber } from '#core/hop';
 import { currencyIn, inferDecimal, knownCurrency, monthNumber } from '#core/values';
 
@@ -7,6 +7,7 @@ export interface SentenceInput {
   /** Names of the sources that are known. */
   readonly sources: readonly string[];
   readonly links: readonly { readonly id: string; readonly slug: string }[];
+  readonly promotions?: readonly Pick<Promotion, 'id' | 'name' | 'from' | 'until'>[];
   /** The person's own currency: what is meant where none is named, or where a sign stands for several. */
   readonly currency: string;
   /** Their day, `2026-11-30`. */
@@ -141,6 +142,10 @@ const dayOf = (text: string, near: string, notBefore = ''): string => {
   return nearest;
 };
 
+/** Days are named; a price such as 0.05 is none of them. */
+const saysDays = ({ text }: Rest): boolean =>
+  Object.values(days).some((pattern) => pattern !== days.numbers && pattern.test(text));
+
 const takeDays = (rest: Rest, today: string): Pick<Cost, 'from' | 'until'> => {
   const short = rest.take(days.short);
   if (short) {
@@ -185,6 +190,28 @@ const takeDays = (rest: Rest, today: string): Pick<Cost, 'from' | 'until'> => {
   );
 };
 
+/** A promotion by its name, which may be several words, a day among them: it is taken before days are looked for. */
+const takePromotion = (
+  rest: Rest,
+  promotions: NonNullable<SentenceInput['promotions']>,
+): (typeof promotions)[number] | undefined => {
+  const said = String.raw`\b(?:for|on|to)\s+(?:the\s+)?promotion\s+`;
+  if (!new RegExp(said, 'i').test(rest.text)) return undefined;
+  const quoted = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, String.raw`\$&`);
+  const found = promotions
+    .toSorted((a, b) => b.name.length - a.name.length)
+    .find(({ name }) => rest.take(new RegExp(`${said}${quoted(name)}(?![\\p{L}\\d-])`, 'iu')) !== undefined);
+  if (!found)
+    throw new Unread(
+      promotions.length === 0
+        ? 'There is no promotion yet. Make one first, or write for source or for link.'
+        : `No promotion is called so. There are: ${promotions.map(({ name }) => name).join(', ')}.`,
+    );
+  const same = promotions.filter(({ name }) => name.toLowerCase() === found.name.toLowerCase());
+  if (same.length > 1) throw new Unread(`Two promotions are called ${found.name}. Rename one of them.`);
+  return found;
+};
+
 const takeTarget = (rest: Rest, { sources, links }: SentenceInput): Cost['of'] => {
   const placed = rest.take(/\b(?:for|on|at)\s+placement\s+(\S+)\s+(?:of|at|in)\s+(?:source\s+)?([\w-]+)/i);
   const [said, name] = placed
@@ -226,12 +253,19 @@ export const readCostSentence = (input: SentenceInput): SentenceReading => {
   const [, said = '', note = ''] = /^(.*?)(?::\s+(.*))?$/s.exec(input.text.trim()) ?? [];
   const rest = new Rest(said);
   try {
-    const span = takeDays(rest, input.today);
+    const promotion = takePromotion(rest, input.promotions ?? []);
+    // What was paid for a promotion is for its days, unless others are named.
+    const span =
+      promotion && !saysDays(rest)
+        ? { from: promotion.from, ...(promotion.until !== undefined && { until: promotion.until }) }
+        : takeDays(rest, input.today);
     const billsAll =
       rest.take(/,?\s*\b(?:for\s+)?(?:all|every)\s+(?:clicks?|requests?)(?:\s+(?:is|are)?\s*billed)?\b/i) !==
       undefined;
     const per = takeBasis(rest);
-    const of = takeTarget(rest, input);
+    const of: Cost['of'] = promotion
+      ? { kind: 'promotion', promotion: promotion.id }
+      : takeTarget(rest, input);
     const { amount, currency } = takeMoney(rest, input.currency);
     const left = rest.text.replace(fillers, ' ').replace(/\s+/g, ' ').trim();
     if (left !== '')

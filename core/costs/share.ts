@@ -7,6 +7,8 @@ export interface SharedBy {
   readonly link: string;
   /** Empty where it is not known. */
   readonly placement: string;
+  /** IDs of those the visit belongs to. */
+  readonly promotions: readonly string[];
   readonly day: string;
 }
 
@@ -17,13 +19,19 @@ export const costShare = (
 ): ((by: SharedBy) => number) => {
   const bySource = new Map<string, Cost[]>();
   const byLink = new Map<string, Cost[]>();
+  const byPromotion = new Map<string, Cost[]>();
   for (const cost of costs) {
     if (cost.per !== 'share') continue;
     if (cost.of.kind === 'link') pushTo(byLink, cost.of.link, cost);
+    else if (cost.of.kind === 'promotion') pushTo(byPromotion, cost.of.promotion, cost);
     else pushTo(bySource, sourceOf(cost.of.source), cost);
   }
-  return ({ source, link, placement, day }) => {
-    const percent = [...(bySource.get(sourceOf(source)) ?? []), ...(byLink.get(link) ?? [])]
+  return ({ source, link, placement, promotions, day }) => {
+    const percent = [
+      ...(bySource.get(sourceOf(source)) ?? []),
+      ...(byLink.get(link) ?? []),
+      ...promotions.flatMap((id) => byPromotion.get(id) ?? []),
+    ]
       .filter(({ of, from, until = day }) => {
         const isPlaced = of.kind !== 'placement' || of.placement === placement;
         return isPlaced && from <= day && day <= until;

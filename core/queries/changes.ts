@@ -67,7 +67,8 @@ const linkFits = (data: Dataset, where: TrafficQuestion['where']) => {
   const conditions = where
     .filter(({ of }) => ofLinks.has(of))
     .map(({ of, ...rest }) => ({ ...rest, of: dimension(of) }));
-  return (link: string) => conditions.every((condition) => holdsAt(condition, condition.of.ofLink(link, '')));
+  return (link: string) =>
+    conditions.every((condition) => holdsAt(condition, condition.of.ofLink(link, '', '')));
 };
 
 /**

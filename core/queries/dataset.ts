@@ -8,6 +8,7 @@ import type {
   Network,
   Payment,
   Program,
+  Promotion,
   Rate,
   Report,
   Settings,
@@ -41,6 +42,7 @@ export interface CatalogueRecords {
   readonly payments: readonly Payment[];
   readonly sources: readonly SourceRecord[];
   readonly costs: readonly Cost[];
+  readonly promotions: readonly Promotion[];
   readonly rates: readonly Rate[];
 }
 
@@ -56,6 +58,7 @@ const noRecords: CatalogueRecords = {
   payments: [],
   sources: [],
   costs: [],
+  promotions: [],
   rates: [],
 };
 

@@ -19,6 +19,8 @@ import { onward } from './onward.ts';
 import { timeSpent } from './timeSpent.ts';
 import { newestConversions } from './newestConversions.ts';
 import { newestRequests, traffic } from './traffic.ts';
+import { promotionPage, promotions } from './promotions.ts';
+import { writers, writersMonths } from './writers.ts';
 import { whatBecame } from './whatBecame.ts';
 import { whichBranch } from './whichBranch.ts';
 import { profitByDay, whatPays } from './whatPays.ts';
@@ -49,11 +51,13 @@ export type { LikelySlip, SourceFigures } from './sources.ts';
 export type { Spent, TimeSpent } from './timeSpent.ts';
 export type { ConversionBehind } from './newestConversions.ts';
 export type { NewestRequest, Traffic, TrafficFigures, TrafficQuestion } from './traffic.ts';
+export type { PromotionFigures, PromotionOverlap, PromotionPage } from './promotions.ts';
 export type { Became } from './whatBecame.ts';
 export type { BranchGroup, BranchLine } from './whichBranch.ts';
 export { withMovedWeights } from './whichBranch.ts';
 export type { Pays, PaysFigures, PaysQuestion, ProfitByDay } from './whatPays.ts';
 export type { Visit } from './visits.ts';
+export type { StatementEntry, Writers, WriterSum } from './writers.ts';
 
 /** Every question that can be asked of a dataset, by its name. Screens ask by the worker, commands ask directly. */
 export const queries = {
@@ -105,9 +109,13 @@ export const queries = {
   use,
   waiting,
   profitByDay,
+  promotionPage,
+  promotions,
   whatBecame,
   whatPays,
   whichBranch,
+  writers,
+  writersMonths,
 };
 
 export type QueryName = keyof typeof queries;

@@ -22,5 +22,8 @@ export const laidCosts = (
     today,
     sourceOf: data.sourceOf,
     placement: dimension('placement'),
+    promotion: data.records.costs.some(({ of }) => of.kind === 'promotion')
+      ? dimension('promotion')
+      : undefined,
     passed: passedCosts(data.journal.columns, data.passesOf),
   });

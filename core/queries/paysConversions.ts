@@ -1,3 +1,4 @@
+import { promotionSeparator } from '#core/catalogue';
 import { costShare } from '#core/costs';
 import { dayIn } from '#core/hop';
 import type { Condition, Days, Dimension } from '#core/traffic';
@@ -13,6 +14,7 @@ export interface ConversionInput {
   readonly where: readonly Condition[];
   readonly of: Dimension;
   readonly placement: Dimension;
+  readonly promotion: Dimension;
   readonly units: readonly PaidUnit[];
   readonly usual: (program: string) => Usual;
   /** Parts of costs in a minor unit of the one currency. */
@@ -32,6 +34,7 @@ export const addConversions = ({
   where,
   of,
   placement,
+  promotion,
   units,
   usual,
   partsPerMinor,
@@ -42,9 +45,10 @@ export const addConversions = ({
   const shareFor = costShare(records.costs, sourceOf);
   for (const { unit, program, clickAt, minor } of units) {
     if (clickAt < first || clickAt >= until) continue;
+    const day = dayIn(zone, clickAt);
     const valueBy = (dimension: Dimension): string =>
       unit.match.row < 0
-        ? dimension.ofLink(unit.link, unit.source)
+        ? dimension.ofLink(unit.link, unit.source, day)
         : valueAt(dimension, journal.columns, unit.match.row);
     if (!where.every((condition) => holdsAt(condition, valueBy(condition.of)))) continue;
     const { status, refundOnly } = unit.conversion;
@@ -57,7 +61,6 @@ export const addConversions = ({
       else known.conversions += 1;
     }
     if (status === 'reversed') continue;
-    const day = dayIn(zone, clickAt);
     if (minor === undefined) {
       known.unpriced = true;
       note(pricedConversion(unit).currency, day);
@@ -67,7 +70,10 @@ export const addConversions = ({
       known.pending += minor;
       known.worth += minor * chance;
     } else known.approved += minor;
-    const share = shareFor({ source: unit.source, link: unit.link, placement: valueBy(placement), day });
+    const share = shareFor({
+      ...{ source: unit.source, link: unit.link, day },
+      ...{ placement: valueBy(placement), promotions: valueBy(promotion).split(promotionSeparator) },
+    });
     known.parts += minor * chance * share * partsPerMinor;
   }
 };

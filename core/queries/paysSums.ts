@@ -117,13 +117,13 @@ export const sumRows = ({
   }
   const isIn = new Set(names);
   for (const [i, { link, source, day, outcome, count }] of data.rolledUp.counts.entries()) {
-    if (!isIn.has(day) || !holdOfLink(where, link, source)) continue;
-    const value = of.ofLink(link, source);
+    if (!isIn.has(day) || !holdOfLink(where, link, source, day)) continue;
+    const value = of.ofLink(link, source, day);
     const known = sums.get(value) ?? noSums();
     sums.set(value, known);
     known.parts += element(laid.rolledUp[i]);
     if (outcome !== 'counted') continue;
-    const to = program.ofLink(link, source);
+    const to = program.ofLink(link, source, day);
     known.programs.set(to, (known.programs.get(to) ?? 0) + count);
     known.ripe += count * usual(to).complete(Math.max(0, now - momentOf(data.zone, `${day}T12:00`)));
   }

@@ -92,8 +92,14 @@ const noRequests: RequestCounts = {
 };
 
 /** What a unit is told apart by: its click's value, or what is known without the click. */
-const valueOfUnit = ({ journal }: Dataset, of: Dimension, { match, link, source }: CountedUnit): string =>
-  match.row < 0 ? of.ofLink(link, source) : valueAt(of, journal.columns, match.row);
+const valueOfUnit = (
+  { journal, zone }: Dataset,
+  of: Dimension,
+  { match, link, source, conversion }: CountedUnit,
+): string =>
+  match.row < 0
+    ? of.ofLink(link, source, dayIn(zone, conversion.at))
+    : valueAt(of, journal.columns, match.row);
 
 /** Conversions of visits in some days, all of them and by a dimension of their clicks. */
 export const unitsBy = (

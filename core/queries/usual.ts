@@ -96,7 +96,7 @@ const agesOf = (data: Dataset, program: Dimension, now: number): Map<string, Flo
   const ages = new Map(program.values.map((value, i) => [value, element(byCode[i])]));
   for (const { link, source, day, outcome, count } of data.rolledUp.counts) {
     if (outcome !== 'counted') continue;
-    const value = program.ofLink(link, source);
+    const value = program.ofLink(link, source, day);
     let list = ages.get(value);
     if (!list) ages.set(value, (list = new Float64Array(hours)));
     const age = Math.min(hours - 1, Math.floor((now - momentOf(data.zone, `${day}T12:00`)) / hourMs));

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Choice, Cost, Rate } from '#core/catalogue';
+import type { Choice, Cost, Promotion, Rate } from '#core/catalogue';
 import { addTo } from '#core/catalogue';
 import { judge, priorOf, profitBand } from '#core/figures';
 import { dayName, dayNumber } from '#core/hop';
@@ -10,6 +10,7 @@ import type { Pays } from './index.ts';
 import { answersFrom, Dataset } from './index.ts';
 import { seasonOf } from './testing/seasons.ts';
 import { slowParts } from './testing/slow/costs.ts';
+import { slowPromotions } from './testing/slow/promotions.ts';
 import { dayOf } from './testing/slow/days.ts';
 import type { Request } from './testing/slow/requests.ts';
 import { outcomesOf, requestsOf } from './testing/slow/requests.ts';
@@ -24,7 +25,25 @@ const targets: Cost['of'][] = [
   { kind: 'source', source: 'letter' },
   { kind: 'source', source: 'nobody' },
   ...links.map(({ id }): Cost['of'] => ({ kind: 'link', link: id })),
+  { kind: 'promotion', promotion: 'prm_0' },
+  { kind: 'promotion', promotion: 'prm_1' },
 ];
+const promotions = fc.array(
+  fc.record({
+    takes: fc.subarray<Promotion['takes'][number]>(
+      [
+        { kind: 'sources', begins: 'le' },
+        { kind: 'sources', begins: 'gateway-' },
+        { kind: 'source', source: 'gateway' },
+        ...links.map(({ id }) => ({ kind: 'link' as const, link: id })),
+      ],
+      { minLength: 1, maxLength: 2 },
+    ),
+    first: fc.integer({ min: -3, max: 60 }),
+    length: fc.option(fc.integer({ min: 0, max: 40 })),
+  }),
+  { maxLength: 3 },
+);
 const costs = fc.array(
   fc.record({
     of: fc.constantFrom(...targets),
@@ -61,7 +80,7 @@ const valueOf: Readonly<
   network: ({ link }) => links.find(({ id }) => id === link)?.network ?? '',
   branch: ({ branch }) => branch,
 };
-const bys = Object.keys(valueOf) as (keyof typeof valueOf)[];
+const bys = [...(Object.keys(valueOf) as (keyof typeof valueOf)[]), 'promotion'] as const;
 
 describe('what visits cost and earned', () => {
   it('is what laying each cost on each request by hand comes to, by whatever it is told apart: 500 worlds, three currencies', () => {
@@ -73,7 +92,12 @@ describe('what visits cost and earned', () => {
         fc.nat(60),
         fc.integer({ min: 1, max: 60 }),
         fc.constantFrom('EUR', 'JPY'),
-        ({ journal, reports }, drawn, first, length, currency) => {
+        promotions,
+        ({ journal, reports }, drawn, first, length, currency, efforts) => {
+          const gathered = efforts.map(({ first: start, length: days, takes }, i): Promotion => ({
+            ...{ id: `prm_${i}`, name: `Effort ${i}`, takes, from: dayAfter(start), note: '' },
+            ...(days !== null && { until: dayAfter(start + days) }),
+          }));
           const noted = drawn.map(({ first: start, length: days, billsAll, ...rest }, i): Cost => ({
             id: `cst_${i}`,
             ...rest,
@@ -92,16 +116,25 @@ describe('what visits cost and earned', () => {
             sources,
             costs: noted,
             rates,
+            promotions: gathered,
           });
           data.add(journal);
           const [from, to] = [dayAfter(first), dayAfter(first + length)];
-          const ask = (by: keyof typeof valueOf): Pays =>
+          const ask = (by: (typeof bys)[number]): Pays =>
             answersFrom(data).whatPays({ by, from, to, where: [], currency, now });
 
           const places = currency === 'JPY' ? 1 : 100;
           const outcomes = outcomesOf(requestsOf(journal), new Set(['letter']));
           const parts = slowParts({
-            ...{ costs: noted, rates, to: currency, zone: domain.zone, today, outcomes },
+            ...{
+              costs: noted,
+              rates,
+              promotions: gathered,
+              to: currency,
+              zone: domain.zone,
+              today,
+              outcomes,
+            },
           });
           const isIn = (day: string) => from <= day && day <= to;
           const spent = parts.filter(({ day, units }) => isIn(day) && !Number.isNaN(units));
@@ -112,13 +145,28 @@ describe('what visits cost and earned', () => {
           for (const by of bys) {
             const { whole, lines, missing: told } = ask(by);
             const cost = new Map<string, number>();
-            for (const { hop, cost: of, units } of spent) {
-              const [link, source] = of.of.kind === 'link' ? [of.of.link, ''] : ['', of.of.source];
+            const valueBy = (request: Request, day: string): string =>
+              by === 'promotion' ? slowPromotions(gathered, request, day).join(' ') : valueOf[by](request);
+            for (const {
+              hop,
+              cost: { of },
+              day,
+              units,
+            } of spent) {
+              const link = of.kind === 'link' ? of.link : '';
+              const source = of.kind === 'source' ? of.source : '';
+              const isOfPromotion = of.kind === 'promotion';
               const value = hop
-                ? valueOf[by](hop)
-                : by === 'branch' || (link === '' && by !== 'source')
-                  ? ''
-                  : valueOf[by]({ link, source } as Request);
+                ? valueBy(hop, day)
+                : isOfPromotion
+                  ? by === 'promotion'
+                    ? of.promotion
+                    : ''
+                  : by === 'branch' || (link === '' && by !== 'source' && by !== 'promotion')
+                    ? ''
+                    : valueBy({ link, source } as Request, day);
+              if (isOfPromotion) addTo(seen, 'cost of a promotion');
+              if (by === 'promotion' && value.includes(' ')) addTo(seen, 'two promotions');
               addTo(cost, value, units * places);
               if (hop === undefined) addTo(seen, 'alone');
             }
@@ -130,11 +178,12 @@ describe('what visits cost and earned', () => {
               if (!isIn(dayOf(domain.zone, when)) || amount === null || status === 'reversed') continue;
               const hop =
                 row < 0 ? undefined : [...outcomes.keys()].find(({ click }) => click === columns.click(row));
+              const day = dayOf(domain.zone, when);
               const value = hop
-                ? valueOf[by](hop)
+                ? valueBy(hop, day)
                 : by === 'branch'
                   ? ''
-                  : valueOf[by](unit as unknown as Request);
+                  : valueBy(unit as unknown as Request, day);
               const known = rates
                 .filter(
                   (one) => one.from === of && one.to === currency && one.day <= dayOf(domain.zone, when),
@@ -191,7 +240,9 @@ describe('what visits cost and earned', () => {
       { numRuns: 500 },
     );
     // The worlds had each of these.
-    for (const name of ['alone', 'no rate', 'no cost', 'wait', 'no visitors'])
+    for (const name of [
+      ...['alone', 'no rate', 'no cost', 'wait', 'no visitors', 'cost of a promotion', 'two promotions'],
+    ])
       expect([name, (seen.get(name) ?? 0) > 0]).toEqual([name, true]);
   });
 });

@@ -71,9 +71,22 @@ export interface Pays {
 }
 
 /** What a cost that found no visit belongs to, and whether all conditions hold of it. */
-const aloneValue = (of: Cost['of'], dimension: Dimension, placement: Dimension): string => {
-  const [link, source] = of.kind === 'link' ? [of.link, ''] : ['', of.source];
-  return of.kind === 'placement' && dimension === placement ? of.placement : dimension.ofLink(link, source);
+const aloneValue = (
+  of: Cost['of'],
+  day: string,
+  dimension: Dimension,
+  { placement, promotion }: { readonly placement: Dimension; readonly promotion: Dimension },
+): string => {
+  switch (of.kind) {
+    case 'link':
+      return dimension.ofLink(of.link, '', day);
+    case 'promotion':
+      return dimension === promotion ? of.promotion : '';
+    case 'placement':
+      return dimension === placement ? of.placement : dimension.ofLink('', of.source, day);
+    case 'source':
+      return dimension.ofLink('', of.source, day);
+  }
 };
 
 const nobody = { requests: [] as number[], visitors: 0, days: [] as number[] };
@@ -158,7 +171,8 @@ const answer = (
   { dimension, units, usual, laid }: ReturnType<typeof knownOf>,
 ): Pays => {
   const { zone, records, journal, classification, rolledUp, sourceOf } = data;
-  const [of, program, placement] = [dimension(by), dimension('program'), dimension('placement')];
+  const [of, program] = [dimension(by), dimension('program')];
+  const [placement, promotion] = [dimension('placement'), dimension('promotion')];
   const where = asked.map(({ of: name, ...rest }) => ({ ...rest, of: dimension(name) }));
   const days = daysOf(zone, from, to);
   const partsPerMinor = partsPerUnit / 10 ** exponentOf(currency);
@@ -173,21 +187,26 @@ const answer = (
   const note = (name: string, day: string): void => {
     if (day < (missing.get(name) ?? '9')) missing.set(name, day);
   };
-  addConversions({ data, days, where, of, placement, units, usual: usual.of, partsPerMinor, sumOf, note });
+  addConversions({
+    ...{ data, days, where, of, placement, promotion, units, usual: usual.of, partsPerMinor, sumOf, note },
+  });
 
-  const valueOfCost = (paid: Cost['of']): string => aloneValue(paid, of, placement);
+  const valueOfCost = (paid: Cost['of'], day: string): string =>
+    aloneValue(paid, day, of, { placement, promotion });
   /** Whether conditions hold of a cost, where they can be told without a visit; `unknown` is what they are where they cannot. */
-  const isAsked = (paid: Cost['of'], unknown: boolean): boolean =>
+  const isAsked = (paid: Cost['of'], day: string, unknown: boolean): boolean =>
     where.every((condition) => {
-      const value = aloneValue(paid, condition.of, placement);
+      const value = aloneValue(paid, day, condition.of, { placement, promotion });
       return holdsAt(condition, value) || (value === '' && unknown);
     });
-  const alone = laid.alone.filter(({ cost, day }) => from <= day && day <= to && isAsked(cost.of, false));
-  for (const { cost, parts } of alone) sumOf(valueOfCost(cost.of)).parts += parts;
+  const alone = laid.alone.filter(
+    ({ cost, day }) => from <= day && day <= to && isAsked(cost.of, day, false),
+  );
+  for (const { cost, day, parts } of alone) sumOf(valueOfCost(cost.of, day)).parts += parts;
   // A cost without a rate is missing in its own row, and where no row is its own, in each of them.
   const lack = (paid: Cost['of'], name: string, day: string): void => {
-    if (!isAsked(paid, true)) return;
-    const value = valueOfCost(paid);
+    if (!isAsked(paid, day, true)) return;
+    const value = valueOfCost(paid, day);
     for (const known of value === '' && sums.size > 0 ? sums.values() : [sumOf(value)]) known.unpriced = true;
     note(name, day);
   };
@@ -211,8 +230,8 @@ const answer = (
   const rolledVisits = new Map<string, number>();
   const inDays = new Set(days.names);
   for (const { link, source, day, outcome, count } of rolledUp.counts)
-    if (outcome === 'counted' && inDays.has(day) && holdOfLink(where, link, source))
-      addTo(rolledVisits, of.ofLink(link, source), count);
+    if (outcome === 'counted' && inDays.has(day) && holdOfLink(where, link, source, day))
+      addTo(rolledVisits, of.ofLink(link, source, day), count);
   const cameOf = (value: string): Came => {
     const { requests, visitors, days: byDay } = counted.breakdowns[0]?.get(value) ?? nobody;
     return {

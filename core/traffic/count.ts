@@ -277,12 +277,12 @@ export const countRequests = (
   for (const count of rolledUp) {
     const { link, source, day } = count;
     const at = dayAt.get(day);
-    if (at === undefined || !holdOfLink(where, link, source)) continue;
+    if (at === undefined || !holdOfLink(where, link, source, day)) continue;
     const ofDay = element(outcomeDays[outcomeNumber[count.outcome]]);
     ofDay[at] = element(ofDay[at]) + count.count;
     const isShown = count.outcome === shown;
     whole.countRolledUp('', at, count, isShown);
-    for (const tally of tallies) tally.countRolledUp(tally.of.ofLink(link, source), at, count, isShown);
+    for (const tally of tallies) tally.countRolledUp(tally.of.ofLink(link, source, day), at, count, isShown);
   }
   return { whole: whole.ofValue('', 0), outcomeDays, breakdowns: tallies.map((tally) => tally.all()) };
 };

@@ -10,8 +10,10 @@ export interface Dimension {
   readonly codes: Uint32Array;
   /** The values, each once. */
   readonly values: readonly string[];
-  /** The value where no more is known than link and source, as of requests that were rolled up; empty where that tells nothing. */
-  readonly ofLink: (link: string, source: string) => string;
+  /** The value where no more is known than link, source and day, as of requests that were rolled up; empty where that tells nothing. */
+  readonly ofLink: (link: string, source: string, day: string) => string;
+  /** A value may be several with this between: a condition holds of it where it holds of all or of one of them. */
+  readonly separator?: string;
 }
 
 /**
@@ -52,17 +54,24 @@ export const codeAt = ({ column, codes }: Dimension, columns: VisitColumns, row:
 export const valueAt = (of: Dimension, columns: VisitColumns, row: number): string =>
   element(of.values[codeAt(of, columns, row)]);
 
-/** Whether a condition holds of a value. */
-export const holdsAt = ({ values, not = false }: Pick<Condition, 'values' | 'not'>, value: string): boolean =>
-  values.includes(value) !== not;
+/** What of a condition says whether it holds. */
+type HeldCondition = Pick<Condition, 'values' | 'not'> & { readonly of?: Pick<Dimension, 'separator'> };
 
-/** Whether all conditions hold where no more is known than link and source. */
-export const holdOfLink = (where: readonly Condition[], link: string, source: string): boolean =>
-  where.every((condition) => holdsAt(condition, condition.of.ofLink(link, source)));
+/** Whether a condition holds of a value. */
+export const holdsAt = (
+  { of: { separator } = {}, values, not = false }: HeldCondition,
+  value: string,
+): boolean =>
+  (values.includes(value) ||
+    (separator !== undefined && value.split(separator).some((one) => values.includes(one)))) !== not;
+
+/** Whether all conditions hold where no more is known than link, source and day. */
+export const holdOfLink = (where: readonly Condition[], link: string, source: string, day: string): boolean =>
+  where.every((condition) => holdsAt(condition, condition.of.ofLink(link, source, day)));
 
 /** By the numbers of its column: 1 where a condition holds. */
-export const holding = ({ of, values, not = false }: Condition): Uint8Array => {
-  const wanted = new Set(values);
-  const isWanted = of.values.map((value) => wanted.has(value) !== not);
-  return Uint8Array.from(of.codes, (code) => Number(element(isWanted[code])));
+export const holding = (condition: Condition): Uint8Array => {
+  const { values, codes } = condition.of;
+  const isWanted = values.map((value) => holdsAt(condition, value));
+  return Uint8Array.from(codes, (code) => Number(element(isWanted[code])));
 };

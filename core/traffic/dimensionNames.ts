@@ -2,6 +2,7 @@
 export const dimensionNames = [
   'link',
   'source',
+  'promotion',
   'page',
   'site',
   'country',

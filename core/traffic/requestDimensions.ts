@@ -1,3 +1,4 @@
+import type { Promotion } from '#core/catalogue';
 import { element } from '#core/catalogue';
 import { everyoneElse } from '#core/hop';
 import type { Segment, VisitColumns } from '#core/visits';
@@ -10,6 +11,7 @@ import { hourName, hoursIn, hoursOfWeek } from './hourOfWeek.ts';
 import { pairsOf } from './pairs.ts';
 import type { PassedRole, PassesOf } from './passed.ts';
 import { passedValue, sourceQueries } from './passed.ts';
+import { byPromotion } from './promotions.ts';
 
 /** Where a branch of a link leads now. */
 export interface WayOut {
@@ -40,6 +42,8 @@ export interface DimensionInput {
   /** The name a source counts under: its own, or the one of which it is a slip. */
   readonly sourceOf: (name: string) => string;
   readonly passesOf: PassesOf;
+  /** None where left out. */
+  readonly promotions?: readonly Promotion[];
   /** By what the requests of a segment are machines': places in `botKinds`. */
   readonly kindsIn: (segment: Segment) => ArrayLike<number>;
 }
@@ -143,6 +147,7 @@ export const tagSeparator = ', ';
 export const requestDimensions = {
   link: (input) => byText(input, 'link', itself, itself),
   source: (input) => byText(input, 'source', input.sourceOf, (_, source) => input.sourceOf(source)),
+  promotion: byPromotion,
   page: (input) => byText(input, 'from', bare),
   site: (input) => byText(input, 'from', siteOf),
   country: (input) => byText(input, 'country', itself),

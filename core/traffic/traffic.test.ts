@@ -1,3 +1,4 @@
+import type { Promotion } from '#core/catalogue';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { element } from '#core/catalogue';
@@ -63,10 +64,42 @@ const plainParameter = ({ source, query }: HopRecord, role: 'placement' | 'keywo
 /** By what each is a machine's, as the plain rules have it. */
 const kinds = new WeakMap<HopRecord, string>();
 const isMail = (source: string): boolean => source.startsWith('newsle');
+/** Efforts that lie over each other: by the beginning of sources, by one of them, by a link and by a page. */
+const promotions: Promotion[] = [
+  {
+    ...{ id: 'prm_mail', name: 'Mail', from: '2026-03-01', until: '2026-10-25', note: '' },
+    takes: [{ kind: 'sources', begins: 'newsle' }],
+  },
+  {
+    ...{ id: 'prm_all', name: 'All', from: '2026-10-20', note: '' },
+    takes: [
+      { kind: 'source', source: 'newsletter' },
+      { kind: 'link', link: 'lnk_a' },
+      { kind: 'page', page: 'https://nightledge.example/saturn/' },
+    ],
+  },
+];
+const promotionsOf = (hop: HopRecord, zone: string): string => {
+  const day = new Intl.DateTimeFormat('sv-SE', { timeZone: zone }).format(hop.at);
+  const page = hop.from.split('?')[0]?.split('#')[0]?.replace(/\/$/, '');
+  const found = [
+    ...(day <= '2026-10-25' && day >= '2026-03-01' && sourceOf(hop.source).startsWith('newsle')
+      ? ['prm_mail']
+      : []),
+    ...(day >= '2026-10-20' &&
+    (sourceOf(hop.source) === sourceOf('newsletter') ||
+      hop.link === 'lnk_a' ||
+      page === 'https://nightledge.example/saturn')
+      ? ['prm_all']
+      : []),
+  ];
+  return found.join(' ');
+};
 /** What a request has of each dimension, read off the record alone. */
 const plainValues: Record<DimensionName, (hop: HopRecord, zone: string) => string> = {
   link: (hop) => hop.link,
   source: (hop) => sourceOf(hop.source),
+  promotion: promotionsOf,
   page: (hop) => hop.from.split('?')[0]?.split('#')[0] ?? '',
   site: (hop) => (hop.from === '' ? '' : new URL(hop.from).host),
   country: (hop) => hop.country,
@@ -100,6 +133,9 @@ const plainValues: Record<DimensionName, (hop: HopRecord, zone: string) => strin
   tags: (hop) => [...(links.find(({ id }) => id === hop.link)?.tags ?? [])].sort().join(', '),
 };
 const names = Object.keys(plainValues) as DimensionName[]; // its own keys
+/** What a condition may ask for: of several promotions each. */
+const plainParts = (name: DimensionName, hop: HopRecord, zone: string): string[] =>
+  name === 'promotion' ? promotionsOf(hop, zone).split(' ') : [plainValues[name](hop, zone)];
 
 const calendars = new Map<string, Intl.DateTimeFormat>();
 /** The day of a moment, asked of the platform. */
@@ -261,7 +297,9 @@ describe('requests by what they are told apart by', () => {
         ([zone, day, list], filters, shown) => {
           const { columns, classification } = classified(list, defaultRules, isMail);
           const kindsIn = classification.kindsIn.bind(classification);
-          const input: DimensionInput = { columns, links, sourceOf, passesOf, zone, kindsIn };
+          const input: DimensionInput = {
+            ...{ columns, links, sourceOf, passesOf, promotions, zone, kindsIn },
+          };
           const made = names.map((name) => requestDimensions[name](input));
           const days = daysOf(zone, ...([periodBefore(day, day)[0], day] as const));
           const plain = plainClassified(list, makeIsRobot(), defaultRules, isMail);
@@ -272,11 +310,14 @@ describe('requests by what they are told apart by', () => {
             day: plainDay(zone, hop.at),
           }));
           const chosen = filters.map(([name, n, not]) => {
-            const values = [...new Set(list.map((hop) => plainValues[name](hop, zone)))];
+            const values = [...new Set(list.flatMap((hop) => plainParts(name, hop, zone)))];
             return { name, values: values.filter((_, i) => (n + i) % 2 === 0), not };
           });
           const kept = all.filter(({ hop }) =>
-            chosen.every(({ name, values, not }) => values.includes(plainValues[name](hop, zone)) !== not),
+            chosen.every(
+              ({ name, values, not }) =>
+                plainParts(name, hop, zone).some((value) => values.includes(value)) !== not,
+            ),
           );
           const costs = passedCosts(columns, passesOf);
           const named = (counts: RequestCounts) => ({

@@ -1,4 +1,4 @@
-import type { Cost, Rate } from '#core/catalogue';
+import type { Cost, Promotion, Rate } from '#core/catalogue';
 import { sameId } from '#core/catalogue';
 import { dayName, dayNumber } from '#core/hop';
 
@@ -36,12 +36,57 @@ const paid: readonly Paid[] = [
   { source: 'bought-b', truth: 'loses', per: 'all', amount: 180, currency: 'EUR', note: 'Mailing', on: 0.72 },
 ];
 
-/** What was paid in a season, the rates Nightledge goes by, and what every paid source truly is. */
+/** An effort of Nightledge, and what it truly is once all of its sales are in. */
+export interface TruePromotion extends Pick<PaidSource, 'truth'> {
+  readonly promotion: string;
+}
+
+/** Names, what each takes, its first and last day as shares of all days, and what it is. The last two share visits. */
+const efforts: readonly (Pick<Promotion, 'id' | 'name' | 'takes' | 'note'> & {
+  readonly days: readonly [from: number, until: number];
+  readonly truth: PaidSource['truth'];
+})[] = [
+  {
+    id: 'prm_firstmailing',
+    name: 'First mailing',
+    takes: [{ kind: 'source', source: 'bought-a' }],
+    days: [0.3, 0.37],
+    truth: 'loses a little',
+    note: 'To try whether bought addresses pay',
+  },
+  {
+    id: 'prm_starnights',
+    name: 'Star nights',
+    takes: [
+      { kind: 'sources', begins: 'news' },
+      { kind: 'link', link: 'lnk_saturnkit' },
+    ],
+    days: [0.6, 0.8],
+    truth: 'earns',
+    note: 'Letters and the kit, until the moon is full',
+  },
+  {
+    id: 'prm_secondmailing',
+    name: 'Second mailing',
+    takes: [{ kind: 'sources', begins: 'bought-b' }],
+    days: [0.72, 0.79],
+    truth: 'loses',
+    note: 'Twice the addresses of the first',
+  },
+];
+
+/** What was paid in a season, its efforts, the rates Nightledge goes by, and what every paid source truly is. */
 export const costsOf = (
   end: number,
   days: number,
   requests: number,
-): { readonly costs: Cost[]; readonly rates: Rate[]; readonly pays: PaidSource[] } => {
+): {
+  readonly costs: Cost[];
+  readonly rates: Rate[];
+  readonly promotions: Promotion[];
+  readonly pays: PaidSource[];
+  readonly efforts: TruePromotion[];
+} => {
   const first = dayNumber(new Date(end - days * oneDay).toISOString().slice(0, 10));
   const costs = paid.map(({ source, per, amount, currency, note, on }): Cost => {
     const day = on === undefined ? undefined : dayName(first + Math.floor(days * on));
@@ -54,12 +99,18 @@ export const costsOf = (
       ...(day !== undefined && { until: day }),
     };
   });
+  const promotions = efforts.map(({ id, name, takes, note, days: [from, until] }) => ({
+    ...{ id, name, takes, note },
+    from: dayName(first + Math.floor(days * from)),
+    until: dayName(first + Math.floor(days * until)),
+  }));
   const rate = (from: string, text: string): Rate => ({
     id: sameId('rat', from),
     ...{ from, to: 'EUR', day: dayName(first - 30), rate: text, source: 'The bank of the club' },
   });
   return {
-    costs,
+    ...{ costs, promotions },
+    efforts: efforts.map(({ id, truth }) => ({ promotion: id, truth })),
     rates: [rate('USD', '0.86'), rate('GBP', '1.14'), rate('JPY', '0.0055')],
     pays: [
       ...paid.map(({ source, truth }) => ({ source, truth })),

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { addTo } from '#core/catalogue';
-import type { Pays } from '#core/queries';
+import type { Pays, PromotionFigures } from '#core/queries';
 import { answersFrom, Dataset } from '#core/queries';
 import { dayName, dayNumber } from '#core/hop';
 import type { PaidSource } from './costs.ts';
@@ -13,7 +13,11 @@ const oneDay = 86_400_000;
 const days = 90;
 
 /** What is said of every source on each evening of a season, from what was known by then, and last with all reports. */
-const verdictsOf = (season: Season, until: number, every: number): Pays[] => {
+const verdictsOf = (
+  season: Season,
+  until: number,
+  every: number,
+): { readonly evenings: Pays[]; readonly ofPromotions: PromotionFigures[] } => {
   const data = new Dataset();
   const { domain, ...made } = season.made;
   const records = { ...made, domains: [domain], decisions: [], months: [], payments: [], reports: [] };
@@ -39,7 +43,7 @@ const verdictsOf = (season: Season, until: number, every: number): Pays[] => {
   data.add(journal.slice(known));
   data.setRecords({ ...records, reports: importAll(season, until) });
   found.push(ask(days - 1, until));
-  return found;
+  return { evenings: found, ofPromotions: answersFrom(data).promotions({ currency: 'EUR', now: until }) };
 };
 
 /** What must not be said of a source, by what it truly is. */
@@ -64,7 +68,7 @@ const calledWrong: number[] = [];
 
 /** That what is said at the end is right of each source, and was wrong on no evening; but of the one that breaks even it may be once. */
 const expectRight = (season: Season, until: number, step: number): void => {
-  const evenings = verdictsOf(season, until, step);
+  const { evenings, ofPromotions } = verdictsOf(season, until, step);
   expect(evenings).toHaveLength(Math.ceil(days / step) + 1);
   const said = (evening: Pays | undefined, source: string) =>
     evening?.lines.find(({ value }) => value === source)?.verdict ?? '';
@@ -75,6 +79,11 @@ const expectRight = (season: Season, until: number, step: number): void => {
     if (truth === 'breaks even' && bad.length > 0) calledWrong.push(season.truth.seed);
     else expect([source, bad]).toEqual([source, []]);
     expect([source, right[truth]]).toEqual([source, expect.arrayContaining([said(evenings.at(-1), source)])]);
+  }
+  expect(season.truth.efforts).toHaveLength(3);
+  for (const { promotion, truth } of season.truth.efforts) {
+    const verdict = ofPromotions.find(({ id }) => id === promotion)?.whole.verdict ?? '';
+    expect([promotion, right[truth]]).toEqual([promotion, expect.arrayContaining([verdict])]);
   }
 };
 

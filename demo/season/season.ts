@@ -1,12 +1,12 @@
 import { isbot } from 'isbot';
-import type { Cost, Rate } from '#core/catalogue';
+import type { Cost, Promotion, Rate } from '#core/catalogue';
 import { comesByMail } from '#core/catalogue';
 import type { JournalDraft, JournalRecord } from '#core/visits';
 import { Classification, defaultRules, VisitColumns } from '#core/visits';
 import type { Made, StandinAddress } from './catalogue.ts';
 import { nightledge } from './catalogue.ts';
 import type { Visit } from './people.ts';
-import type { PaidSource } from './costs.ts';
+import type { PaidSource, TruePromotion } from './costs.ts';
 import { costsOf } from './costs.ts';
 import { people } from './people.ts';
 import { Chance } from './random.ts';
@@ -23,11 +23,16 @@ export interface Truth {
   readonly totals: readonly Total[];
   /** Of each source that was paid for, whether it earns what it costs. */
   readonly pays: readonly PaidSource[];
+  readonly efforts: readonly TruePromotion[];
 }
 
 /** Ninety days of Nightledge: what people made, what visitors and networks sent, what networks report, and the truth. */
 export interface Season {
-  readonly made: Made & { readonly costs: readonly Cost[]; readonly rates: readonly Rate[] };
+  readonly made: Made & {
+    readonly costs: readonly Cost[];
+    readonly rates: readonly Rate[];
+    readonly promotions: readonly Promotion[];
+  };
   /** In the order of time, without their `seq`. */
   readonly journal: readonly JournalDraft[];
   readonly reports: readonly ReportFile[];
@@ -128,13 +133,13 @@ export const makeSeason = ({
   const journal = [...visits.map((visit) => draftOf(visit, site)), ...postbacks, ...traces, ...readings].sort(
     (a, b) => a.at - b.at,
   );
-  const { costs, rates, pays } = costsOf(end, days, requests);
+  const { costs, rates, promotions, pays, efforts } = costsOf(end, days, requests);
   return {
-    made: { ...made, costs, rates },
+    made: { ...made, costs, rates, promotions },
     journal,
     reports: [...conversionReports(made, sales), ...clicks.files],
     sales,
-    truth: { seed, faults: [...faults, ...clicks.faults], totals, pays },
+    truth: { seed, faults: [...faults, ...clicks.faults], totals, pays, efforts },
   };
 };
 

@@ -112,6 +112,7 @@ export class LinkTable {
       rate: () => undefined,
       cost: () => undefined,
       choice: () => undefined,
+      promotion: () => undefined,
     };
     put[kind]();
   }

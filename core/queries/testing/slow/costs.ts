@@ -1,5 +1,6 @@
-import type { Cost, Rate } from '#core/catalogue';
+import type { Cost, Promotion, Rate } from '#core/catalogue';
 import { dayOf } from './days.ts';
+import { slowPromotions } from './promotions.ts';
 import type { Request } from './requests.ts';
 
 /** A part of a cost: what it was paid for, on which day, in units of the one currency. */
@@ -14,6 +15,7 @@ export interface SlowPart {
 export interface SlowCosts {
   readonly costs: readonly Cost[];
   readonly rates: readonly Rate[];
+  readonly promotions: readonly Promotion[];
   readonly to: string;
   readonly zone: string;
   readonly today: string;
@@ -34,7 +36,7 @@ const daysFrom = (first: string, last: string): string[] => {
  *
  * @returns the parts; those of which no rate is known are no number
  */
-export const slowParts = ({ costs, rates, to, zone, today, outcomes }: SlowCosts): SlowPart[] => {
+export const slowParts = ({ costs, rates, promotions, to, zone, today, outcomes }: SlowCosts): SlowPart[] => {
   const rateOf = (currency: string, day: string): number => {
     if (currency === to) return 1;
     const known = rates.filter((rate) => rate.from === currency && rate.to === to && rate.day <= day);
@@ -46,11 +48,16 @@ export const slowParts = ({ costs, rates, to, zone, today, outcomes }: SlowCosts
     const { of, per, from, currency } = cost;
     if (per === 'share' || from > today) return [];
     const last = cost.until !== undefined && cost.until < today ? cost.until : today;
-    const isIts = (hop: Request): boolean =>
-      of.kind === 'link' ? hop.link === of.link : of.kind === 'source' && hop.source === of.source;
+    const isIts = (hop: Request, day: string): boolean =>
+      of.kind === 'link'
+        ? hop.link === of.link
+        : of.kind === 'promotion'
+          ? slowPromotions(promotions, hop, day).includes(of.promotion)
+          : of.kind === 'source' && hop.source === of.source;
     const all = [...outcomes].flatMap(([hop, outcome]) => {
       const day = dayOf(zone, hop.at);
-      const isPaid = isIts(hop) && day >= from && day <= last && !['tests', 'prefetches'].includes(outcome);
+      const isPaid =
+        isIts(hop, day) && day >= from && day <= last && !['tests', 'prefetches'].includes(outcome);
       return isPaid ? [{ hop, day, counted: outcome === 'counted' }] : [];
     });
     const visits = all.filter(({ counted }) => counted);
