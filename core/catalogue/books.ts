@@ -102,6 +102,9 @@ const closedBridge = v.strictObject({
 /** By what a conversion is known: our conversion's ID, their row's key, or both, whichever side had it then. */
 const keys = v.pipe(v.array(named(1000)), v.minLength(1), v.maxLength(2));
 
+/** The account tag of who earned it, as its link's address had it then: a link that is given to another later moves no month. */
+const accountTag = v.exactOptional(text(8000));
+
 /** What changed of a conversion of an earlier closed month and counts in this one. */
 const adjusted = v.strictObject({
   month,
@@ -110,6 +113,7 @@ const adjusted = v.strictObject({
   /** What it adds to that month's worth, and to what the network approved of it. */
   change: minor,
   approved: minor,
+  tag: accountTag,
 });
 
 /** A month that was closed with one network: figures that stay as they were. */
@@ -131,6 +135,7 @@ export const closedMonth = v.strictObject({
       counts: v.boolean(),
       /** What the network had approved of it, where that is not nothing. */
       approved: v.exactOptional(minor),
+      tag: accountTag,
     }),
   ),
   /** The whole balance, as it was shown. */

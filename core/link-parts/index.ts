@@ -36,7 +36,7 @@ export { readSnippet } from './pasted.ts';
 export type { LabelProblem, SlotLoss } from './slots.ts';
 export { labelProblems, slotLoss } from './slots.ts';
 export type { UnknownTag } from './tags.ts';
-export { accountTag, replaceTag, unknownTag, unknownTagOf } from './tags.ts';
+export { accountTag, registeredTag, replaceTag, unknownTag, unknownTagOf } from './tags.ts';
 export type { Followed, Trail } from './trail.ts';
 export { followValues, trailOf } from './trail.ts';
 export type { TracedHop, TraceEnd } from './traced.ts';

@@ -18,6 +18,13 @@ export const accountTag = (
 ): string =>
   readLink(destination, networks, programs).pairs.find(({ role }) => role === 'account')?.decoded ?? '';
 
+/** A registered tag that stands in an address as the whole value of a parameter, whatever that is called: a shop's own program has no form to know. */
+export const registeredTag = (destination: string, accounts: readonly Pick<Account, 'tag'>[]): string => {
+  if (accounts.length === 0 || !URL.canParse(destination)) return '';
+  const values = new Set(new URL(destination).searchParams.values());
+  return accounts.find(({ tag }) => values.has(tag))?.tag ?? '';
+};
+
 /** The account tag of a destination when its network's register does not have it; undefined when all is well. */
 export const unknownTag = (
   destination: string,

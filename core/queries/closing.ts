@@ -6,6 +6,7 @@ import type { BalanceLines } from './balance.ts';
 import { balanceNow } from './balance.ts';
 import type { Dataset } from './dataset.ts';
 import { queue } from './discrepancies.ts';
+import { tagOf } from './tagOf.ts';
 
 type Shown = NonNullable<ClosedMonth['shown']>;
 
@@ -31,7 +32,7 @@ export const closing = (
 ): MonthFigures & { readonly shown: Shown } => {
   const arrived = adjustments(data, network).filter((one) => one.arrived === month);
   return {
-    ...closingOf(data.reconciled.units, network, month, arrived),
+    ...closingOf(data.reconciled.units, network, month, arrived, tagOf(data)),
     shown: {
       ...shownOf(balanceNow(data, { network, month })),
       waiting: queue(data, { network, month }).map(({ kind, count, worth }) => ({

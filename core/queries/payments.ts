@@ -1,9 +1,9 @@
-import { accountTag } from '#core/link-parts';
 import type { Approved, Owing, Side } from '#core/reconcile';
 import { approvedBy, owedBy } from '#core/reconcile';
 import type { Minor } from '#core/values';
 import { adjustments } from './closing.ts';
 import type { Dataset } from './dataset.ts';
+import { tagOf } from './tagOf.ts';
 
 /** Money of one currency by what we heard and by what the network reports, in minor units. */
 export interface EarnedSum {
@@ -71,20 +71,10 @@ export const overdue = (data: Dataset, today: string): Overdue[] =>
     })
     .sort((a, b) => b.days - a.days);
 
-/** What the links of a network earned in a month, by the account tag in their destination. Dearest first. */
+/** What the links of a network earned in a month, by the account tag in the address that was shown. Dearest first. */
 export const earnedByTag = (data: Dataset, network: string, month: string): EarnedByTag[] => {
-  const { links, networks, programs, accounts } = data.records;
-  const tagOf = new Map<string, string>();
-  const destinations = new Map(links.map((link) => [link.id, link.destination]));
-  const tag = (link: string): string => {
-    let found = tagOf.get(link);
-    if (found === undefined) {
-      const destination = destinations.get(link);
-      found = destination === undefined ? '' : accountTag(destination, networks, programs);
-      tagOf.set(link, found);
-    }
-    return found;
-  };
+  const { accounts } = data.records;
+  const tag = tagOf(data);
   const byTag = new Map<string, Map<string, EarnedSum>>();
   const add = (name: string, side: Side | undefined, whose: 'ours' | 'theirs', isSale = false) => {
     if (!side?.counts || side.month !== month) return;
@@ -100,8 +90,8 @@ export const earnedByTag = (data: Dataset, network: string, month: string): Earn
   };
   for (const unit of data.reconciled.units) {
     if (unit.network !== network) continue;
-    if (unit.cause !== 'sent twice') add(tag(unit.link), unit.ours, 'ours', !unit.conversion?.refundOnly);
-    add(tag(unit.link), unit.theirs, 'theirs');
+    if (unit.cause !== 'sent twice') add(tag(unit), unit.ours, 'ours', !unit.conversion?.refundOnly);
+    add(tag(unit), unit.theirs, 'theirs');
   }
   const worth = ({ sums }: EarnedByTag) =>
     Math.max(...sums.map(({ ours, theirs }) => Math.max(ours, theirs)));

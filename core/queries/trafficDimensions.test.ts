@@ -24,6 +24,11 @@ const data = new Dataset();
 data.setRecords({
   domains: [domain],
   networks: [recordOf('Harrowmead', 'net_harrowmead')],
+  // The shop's own form of address is not known, but the tag in it is registered.
+  accounts: [
+    { id: 'acc_1', network: 'net_harrowmead', tag: 'nina', owner: 'Nina' },
+    { id: 'acc_2', network: 'net_harrowmead', tag: 'ines', owner: 'Ines' },
+  ],
   links: [
     link('lnk_page', `${tracking}&page=https%3A%2F%2Fpolehouse.example%2Fkits%2Fsaturn%3Fcolour%3Dred`, {
       branches: [
@@ -48,6 +53,9 @@ data.add([
   // A branch that is no longer there, and a link.
   hopRecord({ seq: 5, at: at + 4, link: 'lnk_page', branch: 'b7', visitor: '5'.repeat(16) }),
   hopRecord({ seq: 6, at: at + 5, link: 'lnk_gone', visitor: '6'.repeat(16) }),
+  // From an uncloaked link on a page, and by an access log: both went to the link's own address.
+  hopRecord({ seq: 7, at: at + 6, link: 'lnk_shop', branch: 'page', visitor: '7'.repeat(16) }),
+  hopRecord({ seq: 8, at: at + 7, link: 'lnk_shop', branch: 'log', visitor: '8'.repeat(16) }),
 ]);
 const by = (name: Parameters<ReturnType<typeof answersFrom>['traffic']>[0]['by']) =>
   Object.fromEntries(
@@ -61,15 +69,15 @@ describe('where the branch of a link leads', () => {
     expect(by('destination')).toEqual({
       'https://polehouse.example/kits/saturn': 1,
       'https://t.harrowmead.example/r': 2,
-      'https://vennordirect.example/atlas': 1,
+      'https://vennordirect.example/atlas': 3,
       '': 2,
     });
   });
 
   it('has a writer’s tag, and what the slots of its network hold: the source in its place', () => {
-    expect(by('writer')).toMatchObject({ 'nl-4471': 2, 'nl-9': 1 });
-    expect(by('slot1')).toEqual({ '{click}': 3, '': 3 });
-    expect(by('slot2')).toEqual({ flyer: 1, winter: 1, newsletter: 1, '': 3 });
-    expect(by('slot5')).toEqual({ '': 6 });
+    expect(by('writer')).toEqual({ 'nl-4471': 2, 'nl-9': 1, ines: 3, '': 2 });
+    expect(by('slot1')).toEqual({ '{click}': 3, '': 5 });
+    expect(by('slot2')).toEqual({ flyer: 1, winter: 1, newsletter: 1, '': 5 });
+    expect(by('slot5')).toEqual({ '': 8 });
   });
 });

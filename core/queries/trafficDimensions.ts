@@ -1,8 +1,10 @@
-import type { Network } from '#core/catalogue';
-import { everyoneElse } from '#core/hop';
-import { readLink } from '#core/link-parts';
+import type { Account, Network } from '#core/catalogue';
+import { pushTo } from '#core/catalogue';
+import { everyoneElse, fromLog } from '#core/hop';
+import { readLink, registeredTag } from '#core/link-parts';
 import type { Dimension, DimensionInput, DimensionName, LinkTraits, WayOut } from '#core/traffic';
 import { requestDimensions } from '#core/traffic';
+import { pageBranch } from '#core/visits';
 import type { Dataset } from './dataset.ts';
 
 const waysOut = new WeakMap<readonly Network[], Map<string, WayOut>>();
@@ -25,25 +27,35 @@ const wayOutOf = (destination: string, networks: readonly Network[]): WayOut => 
   return wayOut;
 };
 
+/** What stands for a branch where a visit went to the link's own address: by no rule, from an uncloaked link on a page, by an access log. */
+const ownAddress: ReadonlySet<string> = new Set([everyoneElse, pageBranch, fromLog]);
+
 /** Links with where each of their branches leads. */
-const traitsOf = ({ records: { links, networks } }: Dataset): LinkTraits[] =>
-  links.map((link) => ({
+const traitsOf = ({ records: { links, networks, accounts } }: Dataset): LinkTraits[] => {
+  const registered = new Map<string, Account[]>();
+  for (const account of accounts) pushTo(registered, account.network, account);
+  return links.map((link) => ({
     ...link,
     wayOut: (branch) => {
-      const destination =
-        branch === everyoneElse
-          ? link.destination
-          : link.branches?.find(({ id }) => id === branch)?.destination;
-      return destination === undefined ? undefined : wayOutOf(destination, networks);
+      const destination = ownAddress.has(branch)
+        ? link.destination
+        : link.branches?.find(({ id }) => id === branch)?.destination;
+      if (destination === undefined) return undefined;
+      const wayOut = wayOutOf(destination, networks);
+      if (wayOut.tag !== '' || !link.network) return wayOut;
+      return { ...wayOut, tag: registeredTag(destination, registered.get(link.network) ?? []) };
     },
   }));
+};
 
 /** Makes dimensions of what is held, each once. */
 export const dimensionsOf = (data: Dataset) => {
   const { journal, zone, sourceOf, passesOf } = data;
+  const { promotions } = data.records;
   const { classification } = data;
   const kindsIn: DimensionInput['kindsIn'] = (segment) => classification.kindsIn(segment);
-  const input = { columns: journal.columns, links: traitsOf(data), sourceOf, passesOf, zone, kindsIn };
+  const { columns } = journal;
+  const input = { columns, links: traitsOf(data), promotions, sourceOf, passesOf, zone, kindsIn };
   const made = new Map<DimensionName, Dimension>();
   return (name: DimensionName): Dimension => {
     let known = made.get(name);

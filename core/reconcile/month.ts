@@ -18,7 +18,7 @@ export type MonthFigures = Pick<
  * By what a conversion is known for good: the ID of ours, the key of their row, or both. Neither changes when others come
  * before it, and one is there whichever side was first.
  */
-const keysOf = ({ conversion, reported }: Unit): string[] => [
+export const keysOf = ({ conversion, reported }: Unit): string[] => [
   ...(conversion ? [conversion.id] : []),
   ...(reported ? [`row ${reported.network} ${reported.key}`] : []),
 ];
@@ -35,13 +35,22 @@ const unitsOf = (units: readonly Unit[], network: string, month: string): Unit[]
  * The figures of a month with one network as they stand now: what closing it freezes.
  *
  * @param arrived what changed of months closed before and arrived in this one
+ * @param tagOf the account tag of who earned a unit's money; empty where nobody knows
  */
 export const closingOf = (
   units: readonly Unit[],
   network: string,
   month: string,
   arrived: readonly Adjustment[] = [],
+  tagOf: (unit: Unit) => string = () => '',
 ): MonthFigures => {
+  const tagged = (tag: string) => (tag === '' ? {} : { tag });
+  const unitsById = new Map(arrived.length > 0 ? units.map((unit) => [unit.id, unit]) : []);
+  /** Who has had the conversion in a statement before has its change too. */
+  const tagOfChange = ({ tag, unit }: Adjustment): string => {
+    const known = unitsById.get(unit);
+    return tag ?? (known ? tagOf(known) : '');
+  };
   const { conversions, commission } = balanceOf(units, { network, month });
   const sumsOf = (side: 'ours' | 'theirs') =>
     Object.fromEntries([...commission].map(([currency, bridge]) => [currency, bridge[side]]));
@@ -49,7 +58,11 @@ export const closingOf = (
     .map((unit): ClosedRow => {
       const { amount, currency, counts } = leadingSide(unit);
       const approved = approvedOf(unit.theirs);
-      return { keys: keysOf(unit), amount, currency, counts, ...(approved !== 0 && { approved }) };
+      return {
+        ...{ keys: keysOf(unit), amount, currency, counts },
+        ...(approved !== 0 && { approved }),
+        ...tagged(tagOf(unit)),
+      };
     })
     .sort((a, b) => (a.keys.join() < b.keys.join() ? -1 : 1));
   return {
@@ -60,12 +73,9 @@ export const closingOf = (
     theirs: sumsOf('theirs'),
     rows,
     ...(arrived.length > 0 && {
-      adjusted: arrived.map(({ month: whose, keys, currency, change, approved }) => ({
-        month: whose,
-        keys: [...keys],
-        currency,
-        change,
-        approved,
+      adjusted: arrived.map((one) => ({
+        ...{ month: one.month, keys: [...one.keys], currency: one.currency },
+        ...{ change: one.change, approved: one.approved, ...tagged(tagOfChange(one)) },
       })),
     }),
   };
@@ -88,6 +98,8 @@ export interface Adjustment {
   readonly approved: Minor;
   /** The month in which it counts: the first open one from its arrival on. */
   readonly arrived: string;
+  /** The account tag under which a closed month has it; undefined where none has it, or none says. */
+  readonly tag?: string;
   /** Where the conversion is now: in this month, in another, or in none. */
   readonly now: 'here' | 'elsewhere' | 'gone';
 }
@@ -164,7 +176,15 @@ const changesOf = (
   /** A month closed before its whole balance was kept does not know what was approved then. */
   const knowsApproved = closed.shown !== undefined;
   const found: Adjustment[] = [];
-  const tell = (change: Change, keys: readonly string[], unit: Unit | undefined, now: Adjustment['now']) => {
+  const tell = (
+    change: Change,
+    keys: readonly string[],
+    unit: Unit | undefined,
+    now: Adjustment['now'],
+    row?: ClosedRow,
+  ) => {
+    const tag =
+      row?.tag ?? keys.flatMap((key) => takenOf.get(key) ?? []).find((one) => one.tag !== undefined)?.tag;
     // What a month closed since has counted already counts no second time.
     for (const entry of new Set(keys.flatMap((key) => takenOf.get(key) ?? [])))
       if (untold.delete(entry)) change.add(-1, entry.currency, entry.change, entry.approved);
@@ -180,6 +200,7 @@ const changesOf = (
         change: worth,
         approved,
         arrived: countsIn(unit ? lastWordOn(unit) : -Infinity),
+        ...(tag !== undefined && { tag }),
         now,
       });
     }
@@ -199,16 +220,16 @@ const changesOf = (
       left.delete(row);
       change.addRow(-1, row);
     }
-    tell(change, [...new Set([...keys, ...(row?.keys ?? [])])], unit, 'here');
+    tell(change, [...new Set([...keys, ...(row?.keys ?? [])])], unit, 'here', row);
   }
-  const tellMissing = (change: Change, keys: readonly string[]) => {
+  const tellMissing = (change: Change, keys: readonly string[], row?: ClosedRow) => {
     const unit = keys.map((key) => elsewhere.get(key)).find((one) => one !== undefined);
-    tell(change, keys, unit, unit ? 'elsewhere' : 'gone');
+    tell(change, keys, unit, unit ? 'elsewhere' : 'gone', row);
   };
   for (const row of left) {
     const change = new Change();
     change.addRow(-1, row);
-    tellMissing(change, row.keys);
+    tellMissing(change, row.keys, row);
   }
   // What was taken as a change and is none any more is taken back.
   for (const entry of untold) tellMissing(new Change(), entry.keys);

@@ -12,6 +12,7 @@ export type {
 } from './records.ts';
 export type { RecordVersion } from './journal.ts';
 export { isVisit, makeIsRobot, SortedJournal, visitOf } from './journal.ts';
+export { pageBranch } from './beacon.ts';
 export type { BeaconBody } from './records.ts';
 export { beaconBody, journalRecord } from './records.ts';
 export type { AskLogs, LinesOfSort, LogFile, LogReading, LogReport } from './accessLogs.ts';

@@ -87,6 +87,7 @@ const look = useTableLook('earned', () => columns, []);
         aria-label="Month"
         :items="months.map((one) => ({ value: one, title: monthWords(one) }))"
       />
+      <text-link :to="{ name: 'writers', query: { month } }">Statements</text-link>
     </h2>
     <arriving v-if="journal.arriving" />
     <v-table v-else density="compact">

@@ -1,0 +1,142 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { useCatalogue } from '../../data/catalogue.ts';
+import { saveFile } from '../../data/saveFile.ts';
+import { monthWords } from '../../reconcile/words.ts';
+import { count, money } from '../../theme/formats.ts';
+import type { Statement } from './statement.ts';
+import type { StatementNames } from './statementFile.ts';
+import { standingWords, statementPage, statementTable } from './statementFile.ts';
+
+/** What one writer earned in a month, by link, and the files of it to send. */
+const props = defineProps<{ statement: Statement }>();
+const catalogue = useCatalogue();
+const names = computed((): StatementNames => {
+  const networks = new Map(catalogue.networks.map((one) => [one.id, one]));
+  return {
+    link: (id) => (id === '' ? 'no link' : (catalogue.link(id)?.slug ?? id)),
+    network: (id) => networks.get(id)?.name ?? id,
+    zone: (id) => networks.get(id)?.zone ?? 'UTC',
+    hosts: catalogue.domains.map(({ host }) => host),
+  };
+});
+/** A column that nothing stands in is left out. */
+const hasEarlier = computed(() => props.statement.lines.some(({ earlier }) => earlier !== 0));
+const mostLines = 12;
+const file = computed(() =>
+  `statement-${props.statement.writer}-${props.statement.month}`.replace(/[^\p{L}\p{N}-]+/gu, '-'),
+);
+const saveTable = () =>
+  saveFile(`${file.value}.csv`, 'text/csv', statementTable(props.statement, names.value));
+const savePage = () =>
+  saveFile(`${file.value}.html`, 'text/html', statementPage(props.statement, names.value));
+const amount = (minor: number, currency: string): string =>
+  minor === 0 ? '—' : money(Math.round(minor), currency);
+</script>
+
+<template>
+  <section aria-labelledby="h-statement">
+    <header>
+      <h2 id="h-statement">{{ statement.writer }}, {{ monthWords(statement.month) }}</h2>
+      <text-link @click="savePage">Save as a page</text-link>
+      <text-link @click="saveTable">Save as a table (CSV)</text-link>
+    </header>
+    <dl class="sums">
+      <div v-for="sum in statement.sums" :key="sum.currency">
+        <dd>{{ money(sum.approved + sum.earlier, sum.currency) }}</dd>
+        <dt>
+          approved<template v-if="sum.earlier !== 0"
+            >, {{ money(sum.earlier, sum.currency) }} of it of earlier months</template
+          ><template v-if="sum.pending !== 0"
+            >; {{ money(sum.pending, sum.currency) }} pending, worth
+            {{ money(Math.round(sum.worth), sum.currency) }}</template
+          >
+        </dt>
+      </div>
+    </dl>
+    <p v-for="words in standingWords(statement, names)" :key="words" class="quiet">{{ words }}</p>
+    <div class="table-scroll" tabindex="0" role="region" aria-label="Statement by link">
+      <small-table aria-label="By link">
+        <thead>
+          <tr>
+            <th>Link</th>
+            <th>Network</th>
+            <th class="number">Sales</th>
+            <th class="number">Approved</th>
+            <th v-if="hasEarlier" class="number">Of earlier months</th>
+            <th class="number">Pending</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr
+            v-for="line in statement.lines.slice(0, mostLines)"
+            :key="`${line.link} ${line.network} ${line.currency}`"
+          >
+            <td>
+              <text-link
+                v-if="catalogue.link(line.link)"
+                :to="{ name: 'links', params: { link: line.link } }"
+                >{{ names.link(line.link) }}</text-link><template v-else>{{
+                names.link(line.link)
+              }}</template>
+            </td>
+            <td>{{ names.network(line.network) }}</td>
+            <td class="number">{{ count(line.sales) }}</td>
+            <td class="number">{{ amount(line.approved, line.currency) }}</td>
+            <td v-if="hasEarlier" class="number">{{ amount(line.earlier, line.currency) }}</td>
+            <td class="number">{{ amount(line.pending, line.currency) }}</td>
+          </tr>
+        </tbody>
+      </small-table>
+    </div>
+    <p v-if="statement.lines.length > mostLines" class="quiet">
+      And {{ count(statement.lines.length - mostLines) }} more; the files have all of them, and every
+      conversion.
+    </p>
+    <p v-else class="quiet">The files have every conversion besides.</p>
+  </section>
+</template>
+
+<style scoped>
+section {
+  margin-top: 18px;
+}
+header {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 16px;
+  align-items: baseline;
+}
+h2 {
+  margin: 0;
+  font-size: 18px;
+}
+.sums {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 28px;
+  margin: 6px 0 8px;
+}
+.sums > div {
+  display: flex;
+  flex-direction: column;
+}
+.sums dd {
+  margin: 0;
+  font-size: 20px;
+  font-variant-numeric: tabular-nums;
+}
+.sums dt {
+  color: var(--ink-two);
+  font-size: 13px;
+}
+.table-scroll {
+  max-width: 880px;
+  overflow-x: auto;
+}
+.number {
+  text-align: end;
+  white-space: nowrap;
+  font-variant-numeric: tabular-nums;
+}
+</style>
