@@ -85,12 +85,13 @@ const changed = computed(() => {
   const was = evidence.value;
   if (!was) return undefined;
   const { cost, payout, stays } = factors.value;
-  return judge({
+  const judged = judge({
     ...was,
     cost: was.cost * cost,
     payout: { ...was.payout, mean: was.payout.mean * payout },
     conversions: was.conversions * stays,
   });
+  return judged === 'cut' && props.line.paidUntil !== undefined ? 'wait' : judged;
 });
 const isChanged = computed(() => Object.values(factors.value).some((factor) => factor !== 1));
 const knobs = computed(() => {

@@ -38,7 +38,7 @@ const isOfFewSales = ({ ripe, visitors }: Pick<Evidence, 'ripe' | 'visitors'>): 
 
 /** Why a verdict is what it is, in a few words. */
 export const reasonOf = (
-  { verdict, band, needed, evidence, profit }: PaysFigures,
+  { verdict, band, needed, evidence, profit, paidUntil }: PaysFigures,
   currency: string,
 ): string => {
   switch (verdict) {
@@ -52,6 +52,8 @@ export const reasonOf = (
         ? `at least ${count(needed.fewest)} more visitors`
         : `${count(needed.fewest)} to ${count(needed.most)} more visitors`;
     case 'wait':
+      if (paidUntil !== undefined && band && band.high < 0)
+        return `it loses so far, but was paid for visits until ${dayWords(paidUntil)}`;
       return !evidence || isOfFewSales(evidence)
         ? 'too few sales are known to say what one pays'
         : 'too young: most of its sales usually come later';

@@ -22,6 +22,8 @@ export interface Sums {
   worth: number;
   /** Part of it is in a currency of which no rate is known. */
   unpriced: boolean;
+  /** Last day of a sum that was paid for visits still to come; empty where none was. */
+  paidUntil: string;
 }
 /** Nothing yet. */
 export const noSums = (): Sums => ({
@@ -35,6 +37,7 @@ export const noSums = (): Sums => ({
   pending: 0,
   worth: 0,
   unpriced: false,
+  paidUntil: '',
 });
 
 export interface SumInput {
@@ -145,5 +148,6 @@ export const addSums = (one: Sums, other: Sums): Sums => {
     pending: one.pending + other.pending,
     worth: one.worth + other.worth,
     unpriced: one.unpriced || other.unpriced,
+    paidUntil: one.paidUntil > other.paidUntil ? one.paidUntil : other.paidUntil,
   };
 };

@@ -382,6 +382,31 @@ describe('what is to be done', () => {
     ...{ source, day, visits, sales, ...more },
   });
 
+  it('cuts nothing whose sum was paid for visits still to come, whatever they are told apart by', () => {
+    const journal = seasonOf(now, [before, of('loses', 1500, 3), of('pays', 1500, 90)]);
+    const verdicts = (until: string, more: object = {}) => {
+      const { pays } = asked(
+        journal,
+        [lump('loses', '600', { until }), lump('pays', '150', { until })],
+        more,
+      );
+      return pays.lines.map(({ value, verdict, paidUntil }) => [value, verdict, paidUntil]);
+    };
+    expect(verdicts('2026-12-20')).toEqual([
+      ['loses', 'cut', undefined],
+      ['pays', 'scale', undefined],
+    ]);
+    expect(verdicts('2026-12-21')).toEqual([
+      ['loses', 'wait', '2026-12-21'],
+      // What earns by now earns more when it costs less.
+      ['pays', 'scale', '2026-12-21'],
+    ]);
+    const [one] = verdicts('2026-12-21', { by: 'device', where: [{ of: 'source', values: ['loses'] }] });
+    expect(one?.slice(1)).toEqual(['wait', '2026-12-21']);
+    // Of days before the sum began nothing waits for it.
+    expect(verdicts('2026-12-21', { from: '2026-09-25', to: '2026-09-30' })).toEqual([]);
+  });
+
   it('takes visits of this hour for what has usually come by then', () => {
     const at = Date.UTC(2026, 9, 20, 7);
     // Who buys does so within a minute: of a hundred visits of the last hour everything has come.

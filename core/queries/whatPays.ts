@@ -49,6 +49,8 @@ export interface PaysFigures {
   readonly verdict: Verdict | 'no rate';
   /** Of *keep testing*: how many more visitors it takes. */
   readonly needed: { readonly fewest: number; readonly most: number } | undefined;
+  /** The last day of a sum that was paid for visits still to come besides, so that each of those so far costs less in the end. */
+  readonly paidUntil: string | undefined;
   /** What the verdict rests on. */
   readonly evidence: Evidence | undefined;
   /** The money that is won or lost in a week of the days asked for. */
@@ -100,14 +102,16 @@ const sameEverywhere = ({ low, high }: Interval): Interval => ({
 /** What is to be done, and how sure that is. */
 const decide = (
   evidence: Evidence | undefined,
-  { unpriced }: Sums,
+  { unpriced, paidUntil }: Sums,
   visitors: number,
 ): Pick<PaysFigures, 'band' | 'verdict' | 'needed'> => {
   const nothing = { band: undefined, needed: undefined };
   if (unpriced) return { ...nothing, verdict: 'no rate' };
   if (visitors === 0) return { ...nothing, verdict: 'no visitors' };
   if (!evidence) return { ...nothing, verdict: 'wait' };
-  const verdict = judge(evidence);
+  const judged = judge(evidence);
+  // What is spread over all that will come costs a visitor less than it does now: a loss may still become none.
+  const verdict = judged === 'cut' && paidUntil !== '' ? 'wait' : judged;
   return {
     verdict,
     band: sameEverywhere(profitBand(evidence)),
@@ -203,13 +207,20 @@ const answer = (
     ({ cost, day }) => from <= day && day <= to && isAsked(cost.of, day, false),
   );
   for (const { cost, day, parts } of alone) sumOf(valueOfCost(cost.of, day)).parts += parts;
-  // A cost without a rate is missing in its own row, and where no row is its own, in each of them.
   const lack = (paid: Cost['of'], name: string, day: string): void => {
     if (!isAsked(paid, day, true)) return;
     const value = valueOfCost(paid, day);
     for (const known of value === '' && sums.size > 0 ? sums.values() : [sumOf(value)]) known.unpriced = true;
     note(name, day);
   };
+  const today = dayIn(zone, now);
+  for (const { per, of: paid, from: first, until = '' } of records.costs) {
+    if (per !== 'all' || first > to || until <= today || !isAsked(paid, first, true)) continue;
+    const value = valueOfCost(paid, first);
+    const isOne = (row: string) =>
+      value === '' || row === value || (of.separator ? row.split(of.separator).includes(value) : false);
+    for (const [row, known] of sums) if (isOne(row) && until > known.paidUntil) known.paidUntil = until;
+  }
   for (const { cost, unpriced: [first, last] = ['9', ''] } of laid.of)
     if (first <= to && last >= from) lack(cost.of, cost.currency, cost.per === 'all' ? cost.from : first);
   for (const { source, currency: name, day } of laid.unpriced)
@@ -274,6 +285,7 @@ const answer = (
       ...money,
       profit,
       evidence,
+      paidUntil: sum.paidUntil === '' ? undefined : sum.paidUntil,
       ...decide(evidence, sum, visitors),
       weekly: profit / weeks,
     };

@@ -34,7 +34,7 @@ const each = (minor: number, currency: string): string => {
 
 /** Why a verdict is what it is. */
 const reasonOf = (
-  { verdict, band, needed, evidence, ripe, visitors }: PaysFigures,
+  { verdict, band, needed, evidence, ripe, visitors, paidUntil }: PaysFigures,
   currency: string,
 ): string => {
   const [low, high, loss] = band
@@ -52,6 +52,8 @@ const reasonOf = (
           ? `at least ${needed.fewest} more visitors`
           : `${needed.fewest} to ${needed.most} more visitors`;
     case 'wait':
+      if (paidUntil !== undefined && band && band.high < 0)
+        return `it loses so far, but was paid for visits until ${paidUntil}`;
       return evidence && ripe / visitors < 0.5
         ? 'less than half of its sales have usually come by now'
         : 'too few sales are known to say what one pays';
