@@ -33,6 +33,7 @@ export interface Made {
 export const account = 'nl-4471';
 import { articleWords } from '../articles/words.ts';
 import { kits, products } from './products.ts';
+import { split } from './split.ts';
 
 const day = 86_400_000;
 
@@ -212,6 +213,14 @@ export const nightledge = (place: StandinAddress, end: number, key: (of: string)
       aliases: slug === 'saturn-kit' ? ['saturn'] : [],
       title,
       destination: destination(program, path, n),
+      ...(`lnk_${slug.replace('-', '')}` === split.link && {
+        branches: [
+          {
+            ...{ id: split.better, name: 'With a tripod', when: {}, weight: 1 },
+            destination: destination(program, `${path}-with-a-tripod`, n),
+          },
+        ],
+      }),
       asText: [],
       network: program.network,
       program: program.id,

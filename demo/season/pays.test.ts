@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { addTo } from '#core/catalogue';
-import type { Pays, PromotionFigures } from '#core/queries';
+import type { BranchGroup, Pays, PromotionFigures } from '#core/queries';
 import { answersFrom, Dataset } from '#core/queries';
 import { dayName, dayNumber } from '#core/hop';
 import type { PaidSource } from './costs.ts';
@@ -17,7 +17,11 @@ const verdictsOf = (
   season: Season,
   until: number,
   every: number,
-): { readonly evenings: Pays[]; readonly ofPromotions: PromotionFigures[] } => {
+): {
+  readonly evenings: Pays[];
+  readonly ofPromotions: PromotionFigures[];
+  readonly ofSplit: BranchGroup | undefined;
+} => {
   const data = new Dataset();
   const { domain, ...made } = season.made;
   const records = { ...made, domains: [domain], decisions: [], months: [], payments: [], reports: [] };
@@ -43,7 +47,17 @@ const verdictsOf = (
   data.add(journal.slice(known));
   data.setRecords({ ...records, reports: importAll(season, until) });
   found.push(ask(days - 1, until));
-  return { evenings: found, ofPromotions: answersFrom(data).promotions({ currency: 'EUR', now: until }) };
+  const asked = { currency: 'EUR', now: until };
+  return {
+    evenings: found,
+    ofPromotions: answersFrom(data).promotions(asked),
+    ofSplit: answersFrom(data).whichBranch({
+      ...asked,
+      link: season.truth.split.link,
+      from: dayName(first),
+      to: dayName(first + days),
+    })[0],
+  };
 };
 
 /** What must not be said of a source, by what it truly is. */
@@ -68,7 +82,7 @@ const calledWrong: number[] = [];
 
 /** That what is said at the end is right of each source, and was wrong on no evening; but of the one that breaks even it may be once. */
 const expectRight = (season: Season, until: number, step: number): void => {
-  const { evenings, ofPromotions } = verdictsOf(season, until, step);
+  const { evenings, ofPromotions, ofSplit } = verdictsOf(season, until, step);
   expect(evenings).toHaveLength(Math.ceil(days / step) + 1);
   const said = (evening: Pays | undefined, source: string) =>
     evening?.lines.find(({ value }) => value === source)?.verdict ?? '';
@@ -80,6 +94,9 @@ const expectRight = (season: Season, until: number, step: number): void => {
     else expect([source, bad]).toEqual([source, []]);
     expect([source, right[truth]]).toEqual([source, expect.arrayContaining([said(evenings.at(-1), source)])]);
   }
+  // The branch that sells better is never called worse, and stands first.
+  expect(ofSplit?.lines.map(({ branch }) => branch)).toEqual([season.truth.split.better, 'everyone']);
+  expect(['worse', 'keep testing']).toContain(ofSplit?.lines[1]?.beside?.verdict);
   expect(season.truth.efforts).toHaveLength(3);
   for (const { promotion, truth } of season.truth.efforts) {
     const verdict = ofPromotions.find(({ id }) => id === promotion)?.whole.verdict ?? '';

@@ -7,6 +7,7 @@ import type { Made, StandinAddress } from './catalogue.ts';
 import { nightledge } from './catalogue.ts';
 import type { Visit } from './people.ts';
 import type { PaidSource, TruePromotion } from './costs.ts';
+import { split, withBranches } from './split.ts';
 import { costsOf } from './costs.ts';
 import { people } from './people.ts';
 import { Chance } from './random.ts';
@@ -24,6 +25,8 @@ export interface Truth {
   /** Of each source that was paid for, whether it earns what it costs. */
   readonly pays: readonly PaidSource[];
   readonly efforts: readonly TruePromotion[];
+  /** The link whose visitors are split, and the branch that sells better. */
+  readonly split: { readonly link: string; readonly better: string };
 }
 
 /** Ninety days of Nightledge: what people made, what visitors and networks sent, what networks report, and the truth. */
@@ -117,8 +120,9 @@ export const makeSeason = ({
   const keys = new Chance(seed ^ 0x6e7);
   const made = nightledge(place, end, () => keys.hex(32));
   const site = `http://${place('nightledge')}`;
-  const visits = people({ made, seed, end, days, requests, version, site });
-  const { sales, postbacks, faults, totals, reportedUntil } = sell(made, visits, seed, end);
+  const came = people({ made, seed, end, days, requests, version, site });
+  const { sales, postbacks, faults, totals, reportedUntil } = sell(made, came, seed, end);
+  const visits = withBranches(came, sales);
 
   // A network counts people once in half an hour, as the classification does; that both do is the trade's habit.
   const columns = new VisitColumns();
@@ -139,7 +143,14 @@ export const makeSeason = ({
     journal,
     reports: [...conversionReports(made, sales), ...clicks.files],
     sales,
-    truth: { seed, faults: [...faults, ...clicks.faults], totals, pays, efforts },
+    truth: {
+      seed,
+      faults: [...faults, ...clicks.faults],
+      totals,
+      pays,
+      efforts,
+      split: { link: split.link, better: split.better },
+    },
   };
 };
 
