@@ -33,7 +33,7 @@ const paid: readonly Paid[] = [
     note: 'A word in each episode',
   },
   { source: 'flyer', truth: 'loses', per: 'all', amount: 140, currency: 'GBP', note: 'Printing', on: 0.63 },
-  { source: 'bought-b', truth: 'loses', per: 'all', amount: 180, currency: 'EUR', note: 'Mailing', on: 0.72 },
+  { source: 'bought-b', truth: 'loses', per: 'all', amount: 360, currency: 'EUR', note: 'Mailing', on: 0.72 },
 ];
 
 /** An effort of Nightledge, and what it truly is once all of its sales are in. */
