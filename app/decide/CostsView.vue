@@ -88,7 +88,7 @@ const remove = async (id: string) => {
             <th>Days</th>
             <th>Paid</th>
             <th>Came to, so far</th>
-            <th>Note</th>
+            <th class="note">Note</th>
             <th><span class="visually-hidden">What can be done</span></th>
           </tr>
         </thead>
@@ -104,7 +104,7 @@ const remove = async (id: string) => {
             >
               {{ cameTo(one) }}
             </td>
-            <td>{{ one.note }}</td>
+            <td class="note">{{ one.note }}</td>
             <td class="line">
               <text-link
                 v-if="isRunning(one)"
@@ -139,5 +139,10 @@ const remove = async (id: string) => {
 }
 .asks {
   color: var(--copper);
+}
+@media (max-width: 560px) {
+  .note {
+    display: none;
+  }
 }
 </style>

@@ -30,6 +30,17 @@ const saveTable = () =>
   saveFile(`${file.value}.csv`, 'text/csv', statementTable(props.statement, names.value));
 const savePage = () =>
   saveFile(`${file.value}.html`, 'text/html', statementPage(props.statement, names.value));
+/** What was approved comes first; while nothing was, what usually will be. */
+const heads = computed(() =>
+  props.statement.sums.map(({ currency, approved, earlier, pending, worth }) => {
+    const told = (minor: number) => money(Math.round(minor), currency);
+    if (approved === 0 && earlier === 0)
+      return { currency, head: told(worth), words: `usually becomes approved of ${told(pending)} pending` };
+    const ofEarlier = earlier === 0 ? '' : `, ${told(earlier)} of it of earlier months`;
+    const waits = pending === 0 ? '' : `; ${told(pending)} pending, worth ${told(worth)}`;
+    return { currency, head: told(approved + earlier), words: `approved${ofEarlier}${waits}` };
+  }),
+);
 const amount = (minor: number, currency: string): string =>
   minor === 0 ? '—' : money(Math.round(minor), currency);
 </script>
@@ -42,19 +53,12 @@ const amount = (minor: number, currency: string): string =>
       <text-link @click="saveTable">Save as a table (CSV)</text-link>
     </header>
     <dl class="sums">
-      <div v-for="sum in statement.sums" :key="sum.currency">
-        <dd>{{ money(sum.approved + sum.earlier, sum.currency) }}</dd>
-        <dt>
-          approved<template v-if="sum.earlier !== 0"
-            >, {{ money(sum.earlier, sum.currency) }} of it of earlier months</template
-          ><template v-if="sum.pending !== 0"
-            >; {{ money(sum.pending, sum.currency) }} pending, worth
-            {{ money(Math.round(sum.worth), sum.currency) }}</template
-          >
-        </dt>
+      <div v-for="{ currency, head, words } in heads" :key="currency">
+        <dd>{{ head }}</dd>
+        <dt>{{ words }}</dt>
       </div>
     </dl>
-    <p v-for="words in standingWords(statement, names)" :key="words" class="quiet">{{ words }}</p>
+    <p class="quiet">{{ standingWords(statement, names).join(' ') }}</p>
     <div class="table-scroll" tabindex="0" role="region" aria-label="Statement by link">
       <small-table aria-label="By link">
         <thead>

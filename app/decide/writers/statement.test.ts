@@ -52,16 +52,16 @@ if (!statement) throw new Error('she earned');
 describe('a statement', () => {
   it('has what one writer earned, by currency and by link; changes of earlier months beside', () => {
     expect(statement.sums).toEqual([
-      ...[{ currency: 'JPY', sales: 1, unpriced: 0, approved: 1500, earlier: 0, pending: 0, worth: 0 }],
       {
         ...{ currency: 'EUR', sales: 3, unpriced: 1, approved: 1034, earlier: -550 },
         ...{ pending: 1000, worth: 866.6 },
       },
+      { currency: 'JPY', sales: 1, unpriced: 0, approved: 1500, earlier: 0, pending: 0, worth: 0 },
     ]);
     expect(statement.lines.map(({ link, currency, approved }) => [link, currency, approved])).toEqual([
-      ['lnk_kit', 'JPY', 1500],
       ['lnk_kit', 'EUR', 1034],
       ['', 'EUR', 0],
+      ['lnk_kit', 'JPY', 1500],
     ]);
     expect(statement.networks.map(({ network }) => network)).toEqual(['net_h', 'net_k']);
   });
@@ -100,8 +100,8 @@ describe('a statement', () => {
       [...row.querySelectorAll('td')].map((cell) => cell.textContent),
     );
     expect(cells).toEqual([
-      ['JPY', '1', '1500', '0', '1500', '0', '0'],
       ['EUR', '3', '10.34', '-5.50', '4.84', '10.00', '8.67'],
+      ['JPY', '1', '1500', '0', '1500', '0', '0'],
     ]);
     const text = document.body.textContent;
     expect(text).toContain('Harrowmead: closed on 2026-11-03');

@@ -26,7 +26,9 @@ export interface Statement {
   readonly month: string;
   /** Account tags that were credited, with the IDs of their networks. */
   readonly tags: readonly { readonly tag: string; readonly network: string }[];
+  /** Most sales first. */
   readonly sums: readonly StatementSum[];
+  /** Of each currency in the order of the sums, dearest first. */
   readonly lines: readonly StatementLine[];
   readonly entries: readonly StatementEntry[];
   readonly networks: Writers['networks'];
@@ -77,12 +79,15 @@ export const statementOf = (
     if (tag !== '') tags.set(`${network} ${tag}`, { tag, network });
   }
   const own = new Set(entries.map(({ network }) => network));
+  const ordered = [...sums.values()].sort((a, b) => b.sales - a.sales || (a.currency < b.currency ? -1 : 1));
+  const places = new Map(ordered.map(({ currency }, place) => [currency, place]));
+  const place = ({ currency }: StatementSum) => places.get(currency) ?? 0;
   const worth = ({ approved, earlier, pending }: StatementSum) => approved + earlier + pending;
   return {
     ...{ writer: writerName(first), month, entries },
     tags: [...tags.values()],
-    sums: [...sums.values()].sort((a, b) => worth(b) - worth(a)),
-    lines: [...lines.values()].sort((a, b) => worth(b) - worth(a)),
+    sums: ordered,
+    lines: [...lines.values()].sort((a, b) => place(a) - place(b) || worth(b) - worth(a)),
     networks: networks.filter(({ network }) => own.has(network)),
   };
 };
