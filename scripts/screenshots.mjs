@@ -43,23 +43,10 @@ await take('paste', '/links', {
     await page.keyboard.insertText(tracking);
   },
 });
-await take('import', '/import', {
-  act: (page) =>
-    page.locator('input[type=file]').setInputFiles({
-      name: 'links-of-old.csv',
-      mimeType: 'text/csv',
-      buffer: Buffer.from(
-        'Name;Short;Target URL;Type\nMoon filter;moon-2;https://polehouse.example/moon?x=;302\nDobsonian;8 inch;https://umbrafinch.example/dob-8;\nKit;saturn;https://polehouse.example/kit;301\nStar map;star-map;ftp://wickstar.example/;\n',
-      ),
-    }),
-});
-await take('trace', '/trace?link=lnk_saturnkit', {
-  act: async (page) => {
-    await page.getByRole('button', { name: 'Trace' }).click();
-    await page.getByRole('button', { name: 'Stop' }).waitFor();
-    await page.getByRole('button', { name: 'Stop' }).waitFor({ state: 'detached' });
-  },
-});
+const toTable = (name) => (page) => page.getByRole('table', { name }).waitFor();
+await take('branches', '/links/lnk_firstscope', { act: toTable('Which branch') });
+await take('promotion', '/decide/promotions/prm_starnights', { act: toTable('By source') });
+await take('writers', '/decide/writers?month=2026-10&writer=Maren', { act: toTable('By link') });
 await take('pages', '/place/pages', {
   act: async (page) => {
     await page.getByText('Everything we carry into the dark').waitFor();
@@ -84,12 +71,6 @@ await take('traffic', '/traffic?at=newsletter&chart=outcomes', {
   act: (page) => page.getByText('Newest visits').waitFor({ state: 'attached' }),
 });
 await take('products', '/place/products/pro_saturnkit');
-await take('kit', '/place/kits/kit_saturn', {
-  act: async (page) => {
-    await page.getByText('What a preview of this link shows').click();
-    await page.getByLabel('Preview').getByRole('status').waitFor();
-  },
-});
 await take('sources', '/place/sources', {
   act: async (page) => {
     await page.getByRole('button', { name: 'bought-b', exact: true }).click();
