@@ -64,6 +64,16 @@ describe('a promotion', () => {
     await make('September letters', 'news*', '2026-09-01', '2026-08-30');
     await form().getByText('Its last day lies before its first. Change one of them.').waitFor();
     await fill('Last day, if it ends', '2026-09-30');
+    // What the beginning takes by now is said, and what is no address is no page.
+    await form()
+      .getByText(/^By now: .*newsletter/)
+      .waitFor();
+    await fill('Pages with its links', 'the moon guide');
+    await page.keyboard.press('Enter');
+    await form().getByText('A page is an address that begins with http:// or https://.').waitFor();
+    expect(await form().getByRole('button', { name: 'Make it' }).isDisabled()).toBe(true);
+    await page.keyboard.press('Backspace');
+    await page.keyboard.press('Backspace');
     await form().getByRole('button', { name: 'Make it' }).click();
     await page.getByRole('heading', { name: 'September letters', level: 1 }).waitFor();
     await page.getByRole('table', { name: 'By source' }).waitFor();

@@ -26,30 +26,33 @@ const begins = ref(
 );
 const named = ref(of('source').map((one) => one.source));
 const links = ref(of('link').map((one) => one.link));
-const pages = ref(
-  of('page')
-    .map((one) => one.page)
-    .join('\n'),
-);
+const pages = ref(of('page').map((one) => one.page));
 const from = ref(props.promotion?.from ?? today());
 const until = ref(props.promotion?.until ?? '');
 const note = ref(props.promotion?.note ?? '');
-const parts = (text: string, between: RegExp): string[] =>
-  text
-    .split(between)
-    .map((part) => part.trim())
-    .filter((part) => part !== '');
+const beginnings = computed(() =>
+  begins.value
+    .split(/[,\s]+/)
+    .map((part) => part.replace(/\*$/, ''))
+    .filter((part) => part !== ''),
+);
+/** What the beginnings take by now, so that a slip is seen. */
+const taken = computed(() => {
+  if (beginnings.value.length === 0) return '';
+  const found = props.sources.filter((name) => beginnings.value.some((begin) => name.startsWith(begin)));
+  const [shown, more] = [found.slice(0, 5).join(', '), found.length - 5];
+  return found.length === 0
+    ? 'No source begins so yet.'
+    : `By now: ${shown}${more > 0 ? ` and ${more} more` : ''}`;
+});
 const value = computed(() => ({
   id,
   name: name.value.trim(),
   takes: [
-    ...parts(begins.value, /[,\s]+/).map((part) => ({
-      kind: 'sources' as const,
-      begins: part.replace(/\*$/, ''),
-    })),
+    ...beginnings.value.map((begin) => ({ kind: 'sources' as const, begins: begin })),
     ...named.value.map((source) => ({ kind: 'source' as const, source })),
     ...links.value.map((link) => ({ kind: 'link' as const, link })),
-    ...parts(pages.value, /\s+/).map((page) => ({ kind: 'page' as const, page })),
+    ...pages.value.map((page) => ({ kind: 'page' as const, page: page.trim() })),
   ],
   from: from.value,
   ...(until.value !== '' && { until: until.value }),
@@ -61,6 +64,10 @@ const problem = computed(() => {
   if (checked.value.ok || name.value.trim() === '') return '';
   return checked.value.problems[0]?.message ?? '';
 });
+/** Pages whose links were read; others are typed. */
+const knownPages = computed(() =>
+  catalogue.pages.filter(({ by }) => by === 'crawl').map(({ name: address }) => address),
+);
 const linkItems = computed(() =>
   catalogue.links.map(({ id, slug, title }) => ({ value: id, title: slug, subtitle: title })),
 );
@@ -81,10 +88,20 @@ const save = async () => {
       label="Sources that begin with"
       placeholder="oct-*, flyer-*"
       persistent-placeholder
+      :hint="taken"
+      persistent-hint
+      :hide-details="taken === ''"
     />
     <v-autocomplete v-model="named" :items="sources" label="Sources by name" multiple chips closable-chips />
     <v-autocomplete v-model="links" :items="linkItems" label="Links" multiple chips closable-chips />
-    <v-textarea v-model="pages" label="Pages with its links, one address a line" rows="2" auto-grow />
+    <v-combobox
+      v-model="pages"
+      :items="knownPages"
+      label="Pages with its links"
+      multiple
+      chips
+      closable-chips
+    />
     <div class="days">
       <day-field v-model="from" label="First day" />
       <day-field v-model="until" label="Last day, if it ends" />

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
+import type { RouteLocationRaw } from 'vue-router';
 import { useRouter } from 'vue-router';
 import type { PaysFigures, PromotionPage } from '#core/queries';
 import { useCatalogue } from '../data/catalogue.ts';
@@ -66,6 +67,14 @@ const parts = computed(() =>
       : [];
   }),
 );
+/** Where the visits and conversions behind a row are shown. */
+const behind = (by: string, at: string): RouteLocationRaw => ({
+  name: 'traffic',
+  query: {
+    ...{ by, from: page.value?.from, to: page.value?.to, at },
+    with: `promotion:${props.promotion}`,
+  },
+});
 const costs = computed(() =>
   catalogue.costs.filter(({ of }) => of.kind === 'promotion' && of.promotion === props.promotion),
 );
@@ -179,18 +188,13 @@ const remove = async () => {
               <tr v-for="line in lines" :key="line.value">
                 <td class="name">{{ valueWords(by, line.value) }}</td>
                 <td class="number">
-                  <text-link
-                    :to="{
-                      name: 'traffic',
-                      query: {
-                        ...{ by, from: page.from, to: page.to, at: line.value },
-                        with: `promotion:${record.id}`,
-                      },
-                    }"
-                    >{{ count(line.visitors) }}</text-link
-                  >
+                  <text-link :to="behind(by, line.value)">{{ count(line.visitors) }}</text-link>
                 </td>
-                <td class="number">{{ count(line.conversions) }}</td>
+                <td class="number">
+                  <text-link v-if="line.conversions > 0" :to="behind(by, line.value)">{{
+                    count(line.conversions)
+                  }}</text-link><template v-else>0</template>
+                </td>
                 <td class="number spent">{{ line.cost === 0 ? '—' : money(line.cost, currency) }}</td>
                 <td class="number">
                   {{ line.verdict === 'no rate' ? '?' : signedMoney(line.profit, currency) }}

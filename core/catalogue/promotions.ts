@@ -19,7 +19,10 @@ const taken = v.variant('kind', [
   /** The page's address without what stands after `?` and `#`. */
   v.strictObject({
     kind: v.literal('page'),
-    page: v.pipe(text(2000), v.minLength(1, 'A page has an address.')),
+    page: v.pipe(
+      text(2000),
+      v.regex(/^https?:\/\/[^/?#\s]\S*$/i, 'A page is an address that begins with http:// or https://.'),
+    ),
   }),
 ]);
 

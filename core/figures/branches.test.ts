@@ -38,6 +38,17 @@ describe('two branches of a split', () => {
     expect(difference.high).toBeGreaterThan(50);
   });
 
+  it('are told apart later where they are two of several: of a larger number of pairs one differs by chance', () => {
+    const [one, other] = [evidence(4000, 152), evidence(4000, 88)];
+    const [alone, ofThree, ofFifteen] = [1, 3, 15].map((pairs) => compareBranches(one, other, 3000, pairs));
+    const widths = [alone, ofThree, ofFifteen].map((one) =>
+      one ? one.difference.high - one.difference.low : NaN,
+    );
+    expect(widths).toEqual(widths.toSorted((a, b) => a - b));
+    expect(new Set(widths).size).toBe(3);
+    expect([alone?.verdict, ofFifteen?.verdict]).toEqual(['better', 'keep testing']);
+  });
+
   it('need as many more visitors as it takes: with them it is told, with fewer it is not', () => {
     const [one, other] = [evidence(500, 15), evidence(1000, 22)];
     const { needed = 0, verdict } = compareBranches(one, other, 3000);

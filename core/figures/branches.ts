@@ -25,7 +25,7 @@ const branchOf = (evidence: Evidence, tries = countedTries(evidence)): Branch =>
 });
 
 /** How many more visitors of both it takes, shared as until now, if each goes on as it does. */
-const visitorsUntilTold = (one: Evidence, other: Evidence): number => {
+const visitorsUntilTold = (one: Evidence, other: Evidence, pairs: number): number => {
   const [ofOne, ofOther] = [branchOf(one), branchOf(other)];
   const grown = (branch: Branch, times: number): Branch => ({
     ...branch,
@@ -33,7 +33,8 @@ const visitorsUntilTold = (one: Evidence, other: Evidence): number => {
     misses: branch.misses * times,
   });
   const seen = one.visitors + other.visitors;
-  const isTold = (times: number) => whichIsBetter(grown(ofOne, times), grown(ofOther, times)) !== undefined;
+  const isTold = (times: number) =>
+    whichIsBetter(grown(ofOne, times), grown(ofOther, times), pairs) !== undefined;
   let enough = 2;
   while (!isTold(enough)) if ((enough *= 2) * seen > mostVisitors) return Infinity;
   let few = enough / 2;
@@ -51,24 +52,25 @@ const visitorsUntilTold = (one: Evidence, other: Evidence): number => {
  * twentieth of what both earn; else *keep testing*.
  *
  * @param monthly visitors of both together in a month
+ * @param pairs how many pairs are compared of which this is one; of three branches three
  * @throws RangeError without a visitor
  */
-export const compareBranches = (one: Evidence, other: Evidence, monthly: number): Compared => {
+export const compareBranches = (one: Evidence, other: Evidence, monthly: number, pairs = 1): Compared => {
   for (const { visitors } of [one, other]) if (!(visitors > 0)) throw new RangeError('no visitors');
   const [ofOne, ofOther] = [branchOf(one), branchOf(other)];
-  const difference = differenceBand(ofOne, ofOther);
+  const difference = differenceBand(ofOne, ofOther, pairs);
   const atMost = Math.max(Math.abs(difference.low), Math.abs(difference.high)) * monthly;
   const nothing = { difference, atMost, needed: undefined };
   const isEarly = [one, other].some(
     ({ ripe, visitors, payout }) => ripe / visitors < fewestRipe || payout.sales < fewestSales,
   );
   if (isEarly) return { ...nothing, verdict: 'wait' };
-  const better = whichIsBetter(ofOne, ofOther);
+  const better = whichIsBetter(ofOne, ofOther, pairs);
   if (better !== undefined) return { ...nothing, verdict: better === 'one' ? 'better' : 'worse' };
   const earned = [one, other].reduce((sum, { conversions, payout }) => sum + conversions * payout.mean, 0);
   const ripe = one.ripe + other.ripe;
   if (atMost < smallShare * (earned / ripe) * monthly) return { ...nothing, verdict: 'no difference' };
-  return { ...nothing, verdict: 'keep testing', needed: visitorsUntilTold(one, other) };
+  return { ...nothing, verdict: 'keep testing', needed: visitorsUntilTold(one, other, pairs) };
 };
 
 /**

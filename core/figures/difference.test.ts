@@ -93,6 +93,31 @@ describe('the band of a difference of two branches', () => {
     expect(seenBetter / runs).toBeGreaterThan(0.9);
   });
 
+  it('calls nothing of six that are alike better in more than five of a hundred runs, where it knows of the fifteen pairs', () => {
+    const [rate, runs, weeks, visits, pairs] = [0.02, 400, 13, 280, 15];
+    const random = seeded(5);
+    let [wrong, wrongAlone] = [0, 0];
+    for (let run = 0; run < runs; run++) {
+      const counts = [0, 0, 0, 0, 0, 0];
+      let [isWrong, isWrongAlone] = [false, false];
+      for (let week = 1; week <= weeks; week++) {
+        for (const n of counts.keys())
+          for (let i = 0; i < visits; i++) if (random() < rate) counts[n] = (counts[n] ?? 0) + 1;
+        // The best against the worst: where that is not told, no pair is.
+        const [least, most] = [Math.min(...counts), Math.max(...counts)].map((hits) =>
+          branch(hits, week * visits - hits),
+        );
+        if (!least || !most) throw new Error('six branches');
+        isWrong ||= whichIsBetter(most, least, pairs) !== undefined;
+        isWrongAlone ||= whichIsBetter(most, least) !== undefined;
+      }
+      if (isWrong) wrong += 1;
+      if (isWrongAlone) wrongAlone += 1;
+    }
+    expect(wrong / runs).toBeLessThanOrEqual(0.05 + 3 * Math.sqrt((0.05 * 0.95) / runs));
+    expect(wrongAlone).toBeGreaterThan(wrong);
+  });
+
   it('and so where most visitors are sent to the one that seemed better every evening, as far as nine of ten', () => {
     const [rate, runs, days, visits] = [0.02, 400, 90, 80];
     const random = seeded(23);

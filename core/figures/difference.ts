@@ -38,8 +38,14 @@ const highest = (of: (x: number) => number, from: number, to: number): number =>
 const seenRate = ({ hits, misses }: Branch): number => (hits + misses === 0 ? 0 : hits / (hits + misses));
 const againstOf = ({ hits, misses, prior }: Branch) => against(hits, misses, prior);
 
+/**
+ * How much less likely what was seen must be to speak against something, where so many pairs are compared: each pair may be wrong that much
+ * more seldom, so that all of them together hold (C. E. Bonferroni, 1936).
+ */
+const mostAgainstOf = (pairs: number): number => mostAgainst + Math.log(pairs);
+
 /** The most that one branch may earn a visitor beyond another. */
-const mostBeyond = (one: Branch, other: Branch): number => {
+const mostBeyond = (one: Branch, other: Branch, most: number): number => {
   const [ofOne, ofOther] = [againstOf(one), againstOf(other)];
   /** The lowest rate of the other of which, beside a rate of the one, what was seen of both is not too unlikely. */
   const lowestOther = (left: number): number => {
@@ -48,10 +54,10 @@ const mostBeyond = (one: Branch, other: Branch): number => {
   };
   const leastOther = ofOther(seenRate(other));
   const seen = seenRate(one);
-  const tooHigh = (rate: number) => ofOne(rate) + leastOther - mostAgainst;
+  const tooHigh = (rate: number) => ofOne(rate) + leastOther - most;
   const end = one.misses === 0 || tooHigh(1) <= 0 ? 1 : crossing(tooHigh, 1, seen);
   return highest(
-    (rate) => rate * one.worth - lowestOther(Math.max(leastOther, mostAgainst - ofOne(rate))) * other.worth,
+    (rate) => rate * one.worth - lowestOther(Math.max(leastOther, most - ofOne(rate))) * other.worth,
     seen,
     end,
   );
@@ -63,24 +69,27 @@ const mostBeyond = (one: Branch, other: Branch): number => {
  * such mixtures is again one (Ville's inequality; see `rateSequence`), and the region is convex, so that its farthest points are found by a
  * search along one rate.
  *
+ * @param pairs how many pairs are compared of which this is one: all of their bands hold together
  * @throws RangeError where hits or misses are below 0
  */
-export const differenceBand = (one: Branch, other: Branch): Interval => {
+export const differenceBand = (one: Branch, other: Branch, pairs = 1): Interval => {
   for (const { hits, misses } of [one, other]) mustBeTries(hits, misses);
-  return { low: -mostBeyond(other, one), high: mostBeyond(one, other) };
+  const most = mostAgainstOf(pairs);
+  return { low: -mostBeyond(other, one, most), high: mostBeyond(one, other, most) };
 };
 
 /**
  * Which of two branches earns more a visitor, where the band of their difference excludes nought; undefined where it does not. Told without
  * finding its ends: no pair of rates that earn the same is likely enough.
  *
+ * @param pairs how many pairs are compared of which this is one
  * @throws RangeError where hits or misses are below 0
  */
-export const whichIsBetter = (one: Branch, other: Branch): 'one' | 'other' | undefined => {
+export const whichIsBetter = (one: Branch, other: Branch, pairs = 1): 'one' | 'other' | undefined => {
   for (const { hits, misses } of [one, other]) mustBeTries(hits, misses);
   const [ofOne, ofOther] = [againstOf(one), againstOf(other)];
   const times = one.worth / other.worth;
   const alike = (rate: number): number => ofOne(rate) + ofOther(Math.min(1, rate * times));
-  if (-highest((rate) => -alike(rate), 0, Math.min(1, 1 / times)) <= mostAgainst) return undefined;
+  if (-highest((rate) => -alike(rate), 0, Math.min(1, 1 / times)) <= mostAgainstOf(pairs)) return undefined;
   return seenRate(one) * one.worth > seenRate(other) * other.worth ? 'one' : 'other';
 };

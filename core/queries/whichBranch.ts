@@ -156,6 +156,8 @@ export const whichBranch = (
       of.visitors > 0 && !of.unpriced ? of.earned / of.visitors : -1;
     const sorted = all.toSorted((a, b) => each(b) - each(a) || ids.indexOf(a.branch) - ids.indexOf(b.branch));
     const best = sorted[0]?.evidence;
+    // Which one is the best is not known before: each could be held against each.
+    const pairs = (ids.length * (ids.length - 1)) / 2;
     const monthly =
       (30 * all.reduce((sum, { of }) => sum + of.visitors, 0)) / (days.names.length - dayAt(begun));
     return {
@@ -168,7 +170,7 @@ export const whichBranch = (
         earned: Math.round(of.earned),
         unpriced: of.unpriced,
         band: evidence && profitBand(evidence),
-        beside: i > 0 && evidence && best ? compareBranches(evidence, best, monthly) : undefined,
+        beside: i > 0 && evidence && best ? compareBranches(evidence, best, monthly, pairs) : undefined,
       })),
     };
   });
