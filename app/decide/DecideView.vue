@@ -239,6 +239,7 @@ const begin = computed(() => {
   </div>
 </template>
 
+<style scoped src="./sums.css"></style>
 <style scoped>
 .view {
   flex: 1;
@@ -264,25 +265,6 @@ header {
   flex-wrap: wrap;
   gap: 4px 14px;
   margin-inline-start: auto;
-}
-.sums {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px 28px;
-  margin: 0 0 14px;
-}
-.sums dd {
-  margin: 0;
-  font-size: 20px;
-  font-variant-numeric: tabular-nums;
-}
-.sums dt {
-  color: var(--ink-two);
-  font-size: 13px;
-}
-.sums > div {
-  display: flex;
-  flex-direction: column;
 }
 .earns {
   color: var(--fern);

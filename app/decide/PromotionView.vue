@@ -219,26 +219,8 @@ const remove = async () => {
   </decide-page>
 </template>
 
+<style scoped src="./sums.css"></style>
 <style scoped>
-.sums {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px 28px;
-  margin: 0 0 10px;
-}
-.sums > div {
-  display: flex;
-  flex-direction: column;
-}
-.sums dd {
-  margin: 0;
-  font-size: 20px;
-  font-variant-numeric: tabular-nums;
-}
-.sums dt {
-  color: var(--ink-two);
-  font-size: 13px;
-}
 h2 {
   margin: 16px 0 2px;
   font-size: 16px;

@@ -58,7 +58,8 @@ const remove = async (id: string) => {
     <h2 id="h-rates">Exchange rates</h2>
     <p class="quiet">
       Currencies are never added by themselves. With a rate of yours, a total in {{ to }} is shown beside
-      them; the newest rate up to the end of a month counts for it.
+      them; the newest rate up to the end of a month counts for it, in Decide the newest up to the day of each
+      cost and click.
     </p>
     <form @submit.prevent="add">
       <span>1</span>

@@ -101,6 +101,7 @@ const amount = (minor: number, currency: string): string =>
   </section>
 </template>
 
+<style scoped src="../sums.css"></style>
 <style scoped>
 section {
   margin-top: 18px;
@@ -114,25 +115,6 @@ header {
 h2 {
   margin: 0;
   font-size: 18px;
-}
-.sums {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px 28px;
-  margin: 6px 0 8px;
-}
-.sums > div {
-  display: flex;
-  flex-direction: column;
-}
-.sums dd {
-  margin: 0;
-  font-size: 20px;
-  font-variant-numeric: tabular-nums;
-}
-.sums dt {
-  color: var(--ink-two);
-  font-size: 13px;
 }
 .table-scroll {
   max-width: 880px;
