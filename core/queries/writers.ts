@@ -1,6 +1,6 @@
 import type { ClosedMonth } from '#core/catalogue';
 import type { Adjustment, Unit } from '#core/reconcile';
-import { approvedOf, keysOf, leadingSide, unitAt } from '#core/reconcile';
+import { approvedOf, keysOf, knowsApproved, leadingSide, unitAt } from '#core/reconcile';
 import type { Minor } from '#core/values';
 import { adjustments } from './closing.ts';
 import type { Dataset } from './dataset.ts';
@@ -59,9 +59,6 @@ export interface Writers {
   /** Networks with something in the month: when it was closed (milliseconds since 1970 UTC), undefined where it is not. */
   readonly networks: readonly { readonly network: string; readonly closedAt: number | undefined }[];
 }
-
-/** True for a closed month that knows what was approved then: one whose whole balance was kept. */
-const isFrozen = ({ shown }: ClosedMonth): boolean => shown !== undefined;
 
 /** Months in which anything was earned with any network, newest first. */
 export const writersMonths = (data: Dataset): string[] => {
@@ -157,7 +154,7 @@ export const writers = (data: Dataset, { month, currency: asked, now }: WritersQ
       worth: told.changes === undefined ? told.pending * chanceOf(unit) : 0,
     };
   };
-  /** Changes of earlier months; one that was closed before its whole balance was kept does not know what was approved then. */
+  /** Changes of earlier months that were closed knowing what was approved. */
   const changesOf = (
     network: string,
     changes: readonly (Pick<Adjustment, 'month' | 'keys' | 'currency' | 'change' | 'approved'> & {
@@ -166,7 +163,9 @@ export const writers = (data: Dataset, { month, currency: asked, now }: WritersQ
   ): StatementEntry[] =>
     changes
       .filter((one) =>
-        months.some((whose) => isFrozen(whose) && whose.network === network && whose.month === one.month),
+        months.some(
+          (whose) => knowsApproved(whose) && whose.network === network && whose.month === one.month,
+        ),
       )
       .map(({ month: changed, keys, tag, currency, change, approved }) =>
         entryOf(network, tag, unitOf(keys), {
@@ -178,7 +177,7 @@ export const writers = (data: Dataset, { month, currency: asked, now }: WritersQ
   const entries: StatementEntry[] = [];
   const found: Writers['networks'][number][] = [];
   for (const { id: network } of data.records.networks) {
-    const closed = months.find((one) => one.network === network && one.month === month && isFrozen(one));
+    const closed = months.find((one) => one.network === network && one.month === month && knowsApproved(one));
     const own = closed
       ? closed.rows.map(({ keys, tag, ...row }) =>
           entryOf(network, tag, unitOf(keys), { changes: undefined, ...moneyOf(row) }),

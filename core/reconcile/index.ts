@@ -22,7 +22,7 @@ export type { ReadAnswer } from './claimAnswers.ts';
 export { answerColumns, readAnswers } from './claimAnswers.ts';
 export type { Adjustment, MonthFigures } from './month.ts';
 export { checksumOf, checksumText, isIntact } from './checksum.ts';
-export { adjustmentsOf, approvedOf, closingOf, keysOf } from './month.ts';
+export { adjustmentsOf, approvedOf, closingOf, keysOf, knowsApproved } from './month.ts';
 export { convert } from './convert.ts';
 export type { Approved, LaidPayment, Owed, Owing } from './owed.ts';
 export { approvedBy, owedBy, worthOf } from './owed.ts';

@@ -27,6 +27,9 @@ export const keysOf = ({ conversion, reported }: Unit): string[] => [
 export const approvedOf = (side: Pick<Side, 'counts' | 'status' | 'amount'> | undefined): Minor =>
   side?.counts && (side.status === 'approved' || side.status === 'paid') ? (side.amount ?? 0) : 0;
 
+/** False for a month that was closed before its whole balance was kept: nobody knows what was approved then. */
+export const knowsApproved = ({ shown }: ClosedMonth): boolean => shown !== undefined;
+
 /** The units of a network whose month it is, by their word where they have one. */
 const unitsOf = (units: readonly Unit[], network: string, month: string): Unit[] =>
   units.filter((unit) => unit.network === network && leadingSide(unit).month === month);
@@ -173,8 +176,6 @@ const changesOf = (
   const takenOf = new Map<string, Adjusted[]>();
   for (const entry of taken)
     for (const key of entry.keys) takenOf.set(key, [...(takenOf.get(key) ?? []), entry]);
-  /** A month closed before its whole balance was kept does not know what was approved then. */
-  const knowsApproved = closed.shown !== undefined;
   const found: Adjustment[] = [];
   const tell = (
     change: Change,
@@ -189,7 +190,7 @@ const changesOf = (
     for (const entry of new Set(keys.flatMap((key) => takenOf.get(key) ?? [])))
       if (untold.delete(entry)) change.add(-1, entry.currency, entry.change, entry.approved);
     for (const [currency, worth] of change.worth) {
-      const approved = knowsApproved ? (change.approved.get(currency) ?? 0) : 0;
+      const approved = knowsApproved(closed) ? (change.approved.get(currency) ?? 0) : 0;
       if (worth === 0 && approved === 0) continue;
       found.push({
         unit: unit?.id ?? '',

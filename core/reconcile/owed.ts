@@ -4,7 +4,7 @@ import type { Minor } from '#core/values';
 import { exponentOf } from '#core/values';
 import { convert } from './convert.ts';
 import type { Adjustment } from './month.ts';
-import { approvedOf } from './month.ts';
+import { approvedOf, knowsApproved } from './month.ts';
 import type { Unit } from './unit.ts';
 import { leadingSide } from './unit.ts';
 
@@ -67,8 +67,7 @@ export const approvedBy = (
     const key = `${month} ${currency}`;
     sums.set(key, { month, currency, minor: (sums.get(key)?.minor ?? 0) + minor });
   };
-  // A month closed before its whole balance was kept does not know what was approved then.
-  const frozen = closed.filter(({ shown }) => shown !== undefined);
+  const frozen = closed.filter(knowsApproved);
   const isFrozen = new Set(frozen.map(({ month }) => month));
   for (const { month, rows, adjusted = [] } of frozen) {
     for (const { currency, approved = 0 } of rows) add(month, currency, approved);
