@@ -75,6 +75,16 @@ describe('what writers earned', () => {
     const cell = sent.locator('table').first().locator('tbody td').nth(4);
     expect(await cell.innerText()).toBe((approved / 100).toFixed(2));
     await sent.close();
+    // Behind the sales of a link stand its conversions of the month.
+    const line = page.getByRole('table', { name: 'By link' }).locator('tbody tr').first();
+    const [slug = ''] = await line.locator('td').allInnerTexts();
+    const link = (await openDataset(data)).records.links.find((one) => one.slug === slug);
+    const own = october.entries.filter((one) => one.link === link?.id && one.network === 'net_harrowmead');
+    await line.locator('td').nth(2).getByRole('link').click();
+    await page.getByText(`${own.length} conversions of Harrowmead, October 2026`).waitFor();
+    expect(await page.getByLabel('Search', { exact: true }).inputValue()).toBe(slug);
+    await page.goBack();
+    await page.getByRole('heading', { name: 'Maren, October 2026' }).waitFor();
     const found = (await new AxeBuilder({ page }).analyze()).violations;
     expect(found.filter(({ impact }) => impact === 'serious' || impact === 'critical')).toEqual([]);
   });

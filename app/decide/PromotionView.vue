@@ -91,6 +91,13 @@ const remove = async () => {
     <template #actions>
       <text-link :to="{ name: 'promotions' }">All promotions</text-link>
       <template v-if="record">
+        <text-link
+          :to="{
+            name: 'traffic',
+            query: { by: 'source', from: page?.from, to: page?.to, with: `promotion:${record.id}` },
+          }"
+          >Visits and conversions behind it</text-link
+        >
         <text-link @click="changing = true">Change it</text-link>
         <text-link @click="entering = true">Add a cost</text-link>
         <text-link v-if="costs.length === 0" @click="remove">Take it away</text-link>

@@ -19,13 +19,14 @@ const catalogue = useCatalogue();
 const addressOf = useAddressOf();
 const journal = useJournal();
 const { sort, sortBy, wayOf } = useLedgerLook();
-const words = ref('');
 const most = ref(200);
 const lines = shallowRef<readonly LedgerLine[]>([]);
 const total = ref(0);
 /** Whether there is nothing can be said once it was asked. */
 const answered = ref(false);
 const text = (value: unknown) => (typeof value === 'string' && value !== '' ? value : undefined);
+/** What is searched for; another page may ask for it in the address. */
+const words = ref(text(route.query['find']) ?? '');
 const network = computed(() => catalogue.network(text(route.params['network'])));
 const month = computed(() => text(route.params['month']));
 const scope = computed(() => ({

@@ -34,7 +34,7 @@ export const promotion = v.pipe(
     takes: v.pipe(
       v.array(taken),
       v.minLength(1, 'Say what belongs to it: sources, links or pages.'),
-      v.maxLength(200),
+      v.maxLength(200, 'A promotion takes at most 200 things; a beginning takes many sources at once.'),
     ),
     /** First and last day in the person's own zone; without a last one it goes on. */
     from: localDay,

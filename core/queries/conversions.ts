@@ -37,14 +37,17 @@ export const ledger = (
   sort?: LedgerSort,
 ): { lines: LedgerLine[]; total: number } => {
   const wanted = words.trim().toLowerCase();
+  // A link is known by its path to a person, by its ID to a file.
+  const slugs = new Map(data.records.links.map(({ id, slug }) => [id, slug]));
   const found = data.reconciled.units.filter(
     (unit) =>
       (scope.network === undefined || unit.network === scope.network) &&
       (scope.month === undefined || unit.ours?.month === scope.month || unit.theirs?.month === scope.month) &&
       (wanted === '' ||
-        [unit.conversion?.txn, unit.reported?.txn, unit.link, unit.source, unit.conversion?.click].some(
-          (text) => text?.toLowerCase().includes(wanted) === true,
-        )),
+        [
+          ...[unit.conversion?.txn, unit.reported?.txn, unit.link, slugs.get(unit.link)],
+          ...[unit.source, unit.conversion?.click],
+        ].some((text) => text?.toLowerCase().includes(wanted) === true)),
   );
   const ordered = sort ? orderUnits(found, sort, data.records.links) : found.toReversed();
   const lines = ordered.slice(0, most).map((unit) => ({ unit, click: clickIn(data, unit.match.row) }));

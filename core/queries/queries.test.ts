@@ -24,7 +24,7 @@ describe('questions of a dataset', () => {
       {
         id: 'lnk_a',
         domain: 'dom_a',
-        slug: 's',
+        slug: 'moon-kit',
         network: 'net_h',
         program: undefined,
         destination: 'https://shop.example/',
@@ -56,6 +56,20 @@ describe('questions of a dataset', () => {
         { currency: 'JPY', minor: 100 },
       ],
     }));
+
+  it('finds conversions by a part of their transaction, of their link’s path or ID, or of their click', () => {
+    const found = (words: string) => {
+      const { lines, total } = ask.ledger({}, words, 10);
+      expect(lines).toHaveLength(total);
+      return lines.map(({ unit }) => unit.conversion?.txn ?? '').sort();
+    };
+    expect(found('')).toEqual(['T1', 'T2', 'T3']);
+    expect(found('t2')).toEqual(['T2']);
+    expect(found(' Moon-K')).toEqual(['T1', 'T2']);
+    expect(found('lnk_a')).toEqual(['T1', 'T2']);
+    expect(found(click.slice(4))).toEqual(['T1', 'T2']);
+    expect(found('sun')).toEqual([]);
+  });
 
   it('tells the journey of a click from request to the last state', () => {
     const journey = ask.journey(click);

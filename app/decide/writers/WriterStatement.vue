@@ -85,7 +85,16 @@ const amount = (minor: number, currency: string): string =>
               }}</template>
             </td>
             <td>{{ names.network(line.network) }}</td>
-            <td class="number">{{ count(line.sales) }}</td>
+            <td class="number">
+              <text-link
+                v-if="catalogue.link(line.link)"
+                :to="{
+                  name: 'ledger',
+                  params: { network: line.network, month: statement.month },
+                  query: { find: names.link(line.link) },
+                }"
+                >{{ count(line.sales) }}</text-link><template v-else>{{ count(line.sales) }}</template>
+            </td>
             <td class="number">{{ amount(line.approved, line.currency) }}</td>
             <td v-if="hasEarlier" class="number">{{ amount(line.earlier, line.currency) }}</td>
             <td class="number">{{ amount(line.pending, line.currency) }}</td>
