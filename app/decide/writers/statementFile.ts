@@ -61,13 +61,19 @@ export const standingWords = (
   ];
 };
 
+/** Columns that hold numbers, which stand below each other. */
+const numbers: ReadonlySet<string> = new Set([
+  ...['Sales', 'Approved', 'Of earlier months', 'Approved together', 'Pending', 'Pending at its worth'],
+]);
+
 /** A statement as a page to send, read and print. */
 export const statementPage = (statement: Statement, names: StatementNames): string => {
   const { writer, month, tags, sums, lines, entries } = statement;
-  const cells = (texts: readonly (string | number)[], tag = 'td') =>
-    `<tr>${texts.map((text) => `<${tag}${typeof text === 'number' || /^[-−]?[\d.]+$/.test(text) ? ' class="n"' : ''}>${escapeHtml(String(text))}</${tag}>`).join('')}</tr>`;
-  const table = (head: readonly string[], rows: readonly (readonly (string | number)[])[]) =>
-    `<table><thead>${cells(head, 'th')}</thead><tbody>\n${rows.map((row) => cells(row)).join('\n')}\n</tbody></table>`;
+  const table = (head: readonly string[], rows: readonly (readonly (string | number)[])[]) => {
+    const cells = (texts: readonly (string | number)[], tag: 'td' | 'th') =>
+      `<tr>${texts.map((text, i) => `<${tag}${numbers.has(head[i] ?? '') ? ' class="n"' : ''}>${escapeHtml(String(text))}</${tag}>`).join('')}</tr>`;
+    return `<table><thead>${cells(head, 'th')}</thead><tbody>\n${rows.map((row) => cells(row, 'td')).join('\n')}\n</tbody></table>`;
+  };
   const own = entries.filter(({ changes }) => changes === undefined);
   const changed = entries.filter(({ changes }) => changes !== undefined);
   const money = (minor: number, currency: string) => writeAmount(Math.round(minor), currency);
