@@ -42,13 +42,16 @@ export const addConversions = ({
   note,
 }: ConversionInput): void => {
   const [first, until] = [starts[0] ?? Infinity, starts[names.length] ?? -Infinity];
-  const shareFor = costShare(records.costs, sourceOf);
+  const shareFor = records.costs.some(({ per }) => per === 'share')
+    ? costShare(records.costs, sourceOf)
+    : undefined;
   for (const { unit, program, clickAt, minor } of units) {
     if (clickAt < first || clickAt >= until) continue;
-    const day = dayIn(zone, clickAt);
+    // Looked up where it is needed only: a calendar is slow.
+    const day = () => dayIn(zone, clickAt);
     const valueBy = (dimension: Dimension): string =>
       unit.match.row < 0
-        ? dimension.ofLink(unit.link, unit.source, day)
+        ? dimension.ofLink(unit.link, unit.source, day())
         : valueAt(dimension, journal.columns, unit.match.row);
     if (!where.every((condition) => holdsAt(condition, valueBy(condition.of)))) continue;
     const { status, refundOnly } = unit.conversion;
@@ -63,15 +66,16 @@ export const addConversions = ({
     if (status === 'reversed') continue;
     if (minor === undefined) {
       known.unpriced = true;
-      note(pricedConversion(unit).currency, day);
+      note(pricedConversion(unit).currency, day());
       continue;
     }
     if (status === 'pending') {
       known.pending += minor;
       known.worth += minor * chance;
     } else known.approved += minor;
+    if (!shareFor) continue;
     const share = shareFor({
-      ...{ source: unit.source, link: unit.link, day },
+      ...{ source: unit.source, link: unit.link, day: day() },
       ...{ placement: valueBy(placement), promotions: valueBy(promotion).split(promotionSeparator) },
     });
     known.parts += minor * chance * share * partsPerMinor;
