@@ -201,6 +201,7 @@ const save = async () => {
   </form>
 </template>
 
+<style scoped src="./figures.css"></style>
 <style scoped>
 form {
   display: grid;
@@ -228,8 +229,5 @@ li {
 }
 p {
   margin: 0;
-}
-.asks {
-  color: var(--copper);
 }
 </style>

@@ -128,6 +128,7 @@ const remove = async (id: string) => {
   </decide-page>
 </template>
 
+<style scoped src="./figures.css"></style>
 <style scoped>
 .line {
   display: flex;
@@ -136,9 +137,6 @@ const remove = async (id: string) => {
 }
 .table-scroll {
   overflow-x: auto;
-}
-.asks {
-  color: var(--copper);
 }
 @media (max-width: 560px) {
   .note {

@@ -239,54 +239,13 @@ const begin = computed(() => {
   </div>
 </template>
 
-<style scoped src="./sums.css"></style>
+<style scoped src="./figures.css"></style>
+<style scoped src="../traffic/question.css"></style>
 <style scoped>
-.view {
-  flex: 1;
-  display: flex;
-  min-width: 0;
-  min-height: 0;
-}
-.left {
-  flex: 1;
-  min-width: 0;
-  overflow: auto;
-  padding: 13px 20px 30px;
-}
-header {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px 14px;
-  align-items: baseline;
-  margin-bottom: 10px;
-}
-.actions {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 14px;
-  margin-inline-start: auto;
-}
-.earns {
-  color: var(--fern);
-}
-.loses {
-  color: var(--plum);
-}
-.asks {
-  color: var(--copper);
-}
 .foot {
   display: flex;
   flex-wrap: wrap;
   justify-content: space-between;
   gap: 4px 20px;
-}
-@media (max-width: 760px) {
-  .left {
-    padding-inline: 14px;
-  }
-  .has-pane .left {
-    display: none;
-  }
 }
 </style>

@@ -216,6 +216,7 @@ const knobs = computed(() => {
   </aside>
 </template>
 
+<style scoped src="./figures.css"></style>
 <style scoped>
 .pane {
   flex: 0 0 330px;
@@ -248,12 +249,6 @@ h3 {
 }
 .said {
   line-height: 1.45;
-}
-.earns {
-  color: var(--fern);
-}
-.loses {
-  color: var(--plum);
 }
 dl {
   display: grid;

@@ -90,6 +90,7 @@ const nameOfVerdict = (line: Line) => (isGain(line) ? 'Earns, costs nothing' : v
   </p>
 </template>
 
+<style scoped src="./figures.css"></style>
 <style scoped>
 .table-scroll {
   overflow-x: auto;
@@ -100,11 +101,6 @@ td:first-child {
 }
 .value {
   overflow-wrap: anywhere;
-}
-.number {
-  text-align: end;
-  white-space: nowrap;
-  font-variant-numeric: tabular-nums;
 }
 .strong {
   font-weight: 650;
@@ -129,15 +125,6 @@ tbody td {
 .verdict small {
   display: block;
   font-size: 12px;
-}
-.earns {
-  color: var(--fern);
-}
-.loses {
-  color: var(--plum);
-}
-.asks {
-  color: var(--copper);
 }
 .chosen {
   background: var(--fern-soft);

@@ -226,7 +226,7 @@ const remove = async () => {
   </decide-page>
 </template>
 
-<style scoped src="./sums.css"></style>
+<style scoped src="./figures.css"></style>
 <style scoped>
 h2 {
   margin: 16px 0 2px;
@@ -237,11 +237,6 @@ h2 {
 }
 .small-table.against {
   width: fit-content;
-}
-.number {
-  text-align: end;
-  white-space: nowrap;
-  font-variant-numeric: tabular-nums;
 }
 .name {
   min-width: 92px;
@@ -255,14 +250,5 @@ h2 {
 .band {
   width: 30%;
   min-width: 90px;
-}
-.earns {
-  color: var(--fern);
-}
-.loses {
-  color: var(--plum);
-}
-.asks {
-  color: var(--copper);
 }
 </style>

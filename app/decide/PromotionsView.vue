@@ -93,14 +93,10 @@ const made = (id: string) => {
   </decide-page>
 </template>
 
+<style scoped src="./figures.css"></style>
 <style scoped>
 .table-scroll {
   max-width: 880px;
   overflow-x: auto;
-}
-.number {
-  text-align: end;
-  white-space: nowrap;
-  font-variant-numeric: tabular-nums;
 }
 </style>

@@ -298,41 +298,9 @@ const dayWords = (day: string): string => dateWords(Date.parse(`${day}T00:00Z`))
   </div>
 </template>
 
+<style scoped src="./question.css"></style>
 <style scoped>
-.view {
-  flex: 1;
-  display: flex;
-  min-width: 0;
-  min-height: 0;
-}
-.left {
-  flex: 1;
-  min-width: 0;
-  overflow: auto;
-  padding: 13px 20px 30px;
-}
-header {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px 14px;
-  align-items: baseline;
-  margin-bottom: 12px;
-}
-.actions {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 14px;
-  margin-inline-start: auto;
-}
 .days {
   margin-bottom: 14px;
-}
-@media (max-width: 760px) {
-  .left {
-    padding-inline: 14px;
-  }
-  .has-pane .left {
-    display: none;
-  }
 }
 </style>

@@ -110,7 +110,7 @@ const amount = (minor: number, currency: string): string =>
   </section>
 </template>
 
-<style scoped src="../sums.css"></style>
+<style scoped src="../figures.css"></style>
 <style scoped>
 section {
   margin-top: 18px;
@@ -128,10 +128,5 @@ h2 {
 .table-scroll {
   max-width: 880px;
   overflow-x: auto;
-}
-.number {
-  text-align: end;
-  white-space: nowrap;
-  font-variant-numeric: tabular-nums;
 }
 </style>

@@ -166,6 +166,7 @@ const amounts = ({ approved, earlier, pending, worth }: WriterSum) => [
   </decide-page>
 </template>
 
+<style scoped src="../figures.css"></style>
 <style scoped>
 .month {
   flex: none;
@@ -174,11 +175,6 @@ const amounts = ({ approved, earlier, pending, worth }: WriterSum) => [
 .table-scroll {
   max-width: 1000px;
   overflow-x: auto;
-}
-.number {
-  text-align: end;
-  white-space: nowrap;
-  font-variant-numeric: tabular-nums;
 }
 tr[aria-current] {
   background: var(--fern-soft);
