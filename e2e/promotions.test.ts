@@ -99,6 +99,8 @@ describe('a promotion', () => {
       await page.getByLabel('What was paid, for what, and when').fill(text);
       await page.locator('#cost-reading').getByText('for promotion October').waitFor();
       await page.getByRole('button', { name: 'Note this cost' }).click();
+      // The next is typed in a form of its own, once this one is gone.
+      await page.getByRole('dialog').waitFor({ state: 'hidden' });
     }
     await expect.poll(() => sum('spent')).not.toBe(before);
     // What the page says is what the question says of the data folder, once both costs have come there.
